@@ -1,0 +1,117 @@
+"""Boundary error against synthesised truth, for our reading and for the recogniser library's own alignment."""
+
+import difflib
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+import mir_eval.alignment
+import numpy as np
+import pocketsphinx
+
+from tinfork.core.speech import align, confidence, model, phones, read
+from tinfork.core.speech.features import STEP_SECONDS, cepstra, with_differences
+from tinfork.core.speech.phones import ARPABET_TO_IPA
+
+from .truth import Phone, Truth
+
+WINDOW = 1 / 24
+
+
+@dataclass
+class Tally:
+    """Pairs of true and found starts, with what else one row of the table needs."""
+
+    true: list[float] = field(default_factory=list)
+    found: list[float] = field(default_factory=list)
+    sure: list[float] = field(default_factory=list)
+    failures: int = 0
+    sound_seconds: float = 0.0
+    seconds: float = 0.0
+
+    def row(self) -> str:
+        """Median and mean error, share within a frame, failures, times real time."""
+        if not self.true:
+            return f"{'-':>8}{'-':>8}{'-':>8}{self.failures:>7}{'-':>9}"
+        # Successive lines lie one after the other in time, as the metrics want growing times.
+        true, found = np.array(self.true), np.array(self.found)
+        median, mean = mir_eval.alignment.absolute_error(true, found)
+        share = mir_eval.alignment.percentage_correct(true, found, window=WINDOW)
+        speed = self.sound_seconds / self.seconds
+        return f"{median * 1000:8.1f}{mean * 1000:8.1f}{share * 100:8.1f}{self.failures:>7}{speed:8.0f}x"
+
+
+Found = Sequence[tuple[str, float, float]]
+Aligner = Callable[[Truth], Found]
+
+
+def own_pronunciation(truth: Truth) -> Found:
+    """The exact search over the very sounds that were spoken."""
+    acoustic = model.load()
+    words = [
+        [tuple(acoustic.index(name) for name in phones.to_arpabet(phone.ipa))] for phone in truth.phones if phone.ipa
+    ]
+    scores = acoustic.scores(with_differences(cepstra(truth.recording.samples)))
+    path = align.best_path(scores, align.build_graph(words, acoustic))
+    sure = confidence.path_confidence(scores, path)
+    starts: dict[int, tuple[float, float]] = {}
+    for span, value in zip(path, sure, strict=True):
+        if span.word >= 0:
+            starts.setdefault(span.word, (span.start * STEP_SECONDS, value))
+    spoken = [phone.ipa for phone in truth.phones if phone.ipa]
+    return [(ipa, *starts[i]) for i, ipa in enumerate(spoken)]
+
+
+def whole_reading(truth: Truth) -> Found:
+    """What a user gets: text in, dictionary pronunciations."""
+    reading = read.read(truth.recording, truth.text)
+    return [(sound.ipa, sound.start, sound.confidence) for sound in reading.sounds()]
+
+
+def library_alignment(truth: Truth) -> Found:
+    """The recogniser library's two-pass alignment of the same text; empty when it fails."""
+    decoder = pocketsphinx.Decoder(loglevel="FATAL", lm=None)
+    words = [w for w in truth.text.lower().replace("?", "").replace(".", "").replace(",", "").split()]
+    sound = (np.clip(truth.recording.samples, -1, 1) * 32767).astype("<i2").tobytes()
+    try:
+        decoder.set_align_text(" ".join(words))
+        for second_pass in (False, True):
+            if second_pass:
+                decoder.set_alignment()
+            decoder.start_utt()
+            decoder.process_raw(sound, full_utt=True)
+            decoder.end_utt()
+        found = []
+        for word in decoder.get_alignment():
+            for phone in word:
+                if phone.name in ARPABET_TO_IPA:
+                    found.append((ARPABET_TO_IPA[phone.name], phone.start * STEP_SECONDS, 1.0))
+        return found
+    except RuntimeError:
+        return []
+
+
+def measure(truths: Sequence[Truth], aligner: Aligner) -> Tally:
+    """Run an aligner over lines; a line it returns nothing for is a failure."""
+    tally = Tally()
+    for truth in truths:
+        begun = time.perf_counter()
+        found = aligner(truth)
+        tally.seconds += time.perf_counter() - begun
+        if not found:
+            tally.failures += 1
+        offset = tally.sound_seconds
+        for phone, (_, start, sure) in _matched([p for p in truth.phones if p.ipa], found):
+            tally.true.append(offset + phone.start)
+            tally.found.append(offset + start)
+            tally.sure.append(sure)
+        tally.sound_seconds += truth.recording.seconds
+    return tally
+
+
+def _matched(true: Sequence[Phone], found: Found) -> list[tuple[Phone, tuple[str, float, float]]]:
+    """Phones both agree on, by the longest common runs of model phones."""
+    left = [phones.to_arpabet(p.ipa) for p in true]
+    right = [phones.to_arpabet(ipa) for ipa, _, _ in found]
+    blocks = difflib.SequenceMatcher(None, left, right, autojunk=False).get_matching_blocks()
+    return [(true[b.a + i], found[b.b + i]) for b in blocks for i in range(b.size)]

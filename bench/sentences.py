@@ -1,0 +1,40 @@
+"""Sentences of our own for synthesised truth."""
+
+ENGLISH = (
+    "The fog came down before the bell had finished.",
+    "Nobody sold a ticket to that goat.",
+    "My left boot went overboard near the lighthouse.",
+    "We owe them for a hundred and twelve nights of light.",
+    "Push the lever forward and pray for the pump.",
+    "Salt on the deck means frost by the morning.",
+    "She keeps the spare fuses in a biscuit tin.",
+    "Every passenger must have a very small umbrella.",
+    "The engine hums in a key I do not trust.",
+    "Five brave people fell off the ferry and laughed.",
+    "Please put both paws behind the yellow line.",
+    "I thought the thin path went through the northern field.",
+    "Zero visibility is measured by a man with a broom.",
+    "Would you choose a cheaper chair, or share mine?",
+    "The judge enjoyed a large orange and changed his mind.",
+    "How now, the loud owl flew out of the boiler house.",
+    "A boy with a toy oyster is annoying the mate.",
+    "Her first word to the purser was a curse.",
+    "Good cooks look at books about woollen hooks.",
+    "The moon moved slowly over blue and gloomy water.",
+    "Keep the green sheet near the beam of the winch.",
+    "It is a pity his little ship will sink.",
+    "Ten men went west to mend the wet nets.",
+    "That black cat sat back and grabbed the map.",
+    "Father parked the cart far from the dark harbour.",
+    "All along the wall the tall oars were falling.",
+    "Some of us love the dull thunder in summer.",
+    "Show me the yellow rope and hold the boat.",
+    "They may wait all day for the late train.",
+    "Why does the sky light up behind the white island?",
+)
+
+OTHERS = {
+    "es": ("La niebla bajó antes de la campana.", "Nadie vendió un billete a la cabra.", "Mi bota cayó al mar."),
+    "de": ("Der Nebel kam vor der Glocke.", "Niemand gab der Ziege eine Karte.", "Mein Stiefel liegt im Wasser."),
+    "sv": ("Dimman kom före klockan.", "Ingen sålde en biljett till geten.", "Min stövel ligger i vattnet."),
+}

@@ -1,0 +1,79 @@
+"""The engine on the command line, without a database."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from .core.errors import TinForkError
+from .core.exposure import curves, plan
+from .core.exposure.track import Settings
+from .core.formats import reading_json
+from .core.mouths.chart import built_in
+from .core.sound import recording
+from .core.speech import read, recognise
+from .core.timebase import parse_rate
+
+REFUSED = 2
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run a command; returns the exit status. Bad input is one sentence on standard error and status 2."""
+    options = _parser().parse_args(arguments)
+    try:
+        return _read(options)
+    except TinForkError as problem:
+        return _refuse(str(problem))
+    except OSError as problem:
+        return _refuse(f"{problem.filename or 'The file'}: {problem.strerror or problem}.")
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="tinfork", description="Reads recorded dialogue and fits mouths to it.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    read_command = commands.add_parser("read", help="read a sound and plan its mouths, as JSON")
+    read_command.add_argument("sound", metavar="SOUND", type=Path, help="a WAV, FLAC, OGG or MP3 file")
+    read_command.add_argument("--text", metavar="FILE", type=Path, help="the words, one line a phrase, UTF-8")
+    read_command.add_argument("--language", default="en", help="en, es, fr, de, sv … (default en)")
+    read_command.add_argument("--fps", default="24", help="frames per second, such as 24 or 23.976 (default 24)")
+    read_command.add_argument("--hold", type=int, default=2, help="least frames a mouth is shown (default 2)")
+    read_command.add_argument("--lead", type=int, default=1, help="frames a mouth comes early, 0 to 3 (default 1)")
+    read_command.add_argument("--detail", type=float, default=0.5, help="0 calm to 1 crisp (default 0.5)")
+    read_command.add_argument("--out", metavar="FILE", type=Path, help="write here instead of standard output")
+    return parser
+
+
+def _read(options: argparse.Namespace) -> int:
+    rate = parse_rate(options.fps)
+    settings = Settings(options.hold, options.lead, options.detail)
+    script = _text_of(options.text) if options.text else None
+    sound = recording.load(options.sound)
+    if script is None:
+        script = recognise.heard_words(sound, options.language)
+    reading = read.read(sound, script, options.language)
+    chart = built_in()
+    exposures = plan.plan(curves.curves(reading.sounds(), reading.seconds, rate), chart, settings)
+    written = json.dumps(reading_json.document(reading, exposures, chart, rate), ensure_ascii=False, indent=1) + "\n"
+    for note in reading.notes:
+        print(f"Note: {note}", file=sys.stderr)
+    if options.out:
+        options.out.write_text(written, encoding="utf-8")
+    else:
+        sys.stdout.write(written)
+    return 0
+
+
+def _text_of(path: Path) -> str:
+    try:
+        return path.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError:
+        raise TinForkError(f"{path.name} is not UTF-8 text; save it as plain text in UTF-8.") from None
+
+
+def _refuse(sentence: str) -> int:
+    print(sentence, file=sys.stderr)
+    return REFUSED
+
+
+if __name__ == "__main__":
+    sys.exit(main())

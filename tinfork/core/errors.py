@@ -1,0 +1,21 @@
+"""The one exception family of the engine. Its message is a sentence a user can act on."""
+
+
+class TinForkError(Exception):
+    """Something the user gave cannot be used; str() says what is wrong and what to do."""
+
+
+class SoundError(TinForkError):
+    """A sound file that cannot be read, or is outside the stated limits."""
+
+
+class ScriptError(TinForkError):
+    """Words that cannot be spoken, or a language that is not known."""
+
+
+class RateError(TinForkError):
+    """A frame rate that cannot be read."""
+
+
+class TrackError(TinForkError):
+    """A pin or exposure that does not fit its track."""

@@ -1,0 +1,1 @@
+"""From a reading to exposures: articulation curves, the planner, what an exposure serves."""

@@ -1,0 +1,1 @@
+"""One module for each open format, at the edge of the engine."""

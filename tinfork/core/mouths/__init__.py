@@ -1,0 +1,1 @@
+"""Mouth shapes, charts and the drawings generated from articulators."""

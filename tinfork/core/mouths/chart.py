@@ -1,0 +1,65 @@
+"""A mouth chart: any number of drawings, each with a place in articulator space.
+
+A drawing's name means nothing; the nearest drawing serves a shape the chart lacks.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .shapes import SHAPES, Place
+
+WEIGHTS = np.array([1.6, 0.9, 1.2, 1.0, 1.0, 0.35, 0.25, 0.5])
+"""How much a difference in each articulator is seen."""
+
+_CLOSED_JAW = 0.15
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """name: the drawing's own; place: one value 0..1 per articulator."""
+
+    name: str
+    place: Place
+
+
+@dataclass(frozen=True)
+class Chart:
+    """At least one drawing; names are unique."""
+
+    drawings: tuple[Drawing, ...]
+
+    def places(self) -> NDArray[np.float64]:
+        """(drawings, articulators)."""
+        return np.array([d.place for d in self.drawings], np.float64)
+
+    def index(self, name: str) -> int:
+        """The row of a drawing. KeyError if there is none of that name."""
+        return {d.name: i for i, d in enumerate(self.drawings)}[name]
+
+    def nearest(self, place: Place) -> int:
+        """The row of the drawing closest to a place."""
+        return int((WEIGHTS * (self.places() - np.array(place)) ** 2).sum(axis=1).argmin())
+
+    def nearest_shape(self, drawing: int) -> str:
+        """The name of the shape a drawing is closest to."""
+        place = np.array(self.drawings[drawing].place)
+        return min(SHAPES, key=lambda n: float((WEIGHTS * (np.array(SHAPES[n].place) - place) ** 2).sum()))
+
+    def closers(self, shape: str) -> tuple[int, ...]:
+        """Drawings that read as this closure: for press the lips shut, for tuck the lip under the teeth.
+
+        Where a chart has no tuck, its shut mouths stand in; where it has neither, the answer is empty.
+        """
+        places = self.places()
+        pressed = (places[:, 3] >= 0.6) & (places[:, 0] <= _CLOSED_JAW)
+        shut = (places[:, 0] <= _CLOSED_JAW) & (places[:, 5] < 0.5)
+        tucked = places[:, 4] >= 0.5
+        order = (tucked, pressed, shut) if shape == "tuck" else (pressed, shut)
+        return next((tuple(np.flatnonzero(mask).tolist()) for mask in order if mask.any()), ())
+
+
+def built_in() -> Chart:
+    """Thirteen drawings, one for each shape, named after it."""
+    return Chart(tuple(Drawing(shape.name, shape.place) for shape in SHAPES.values()))

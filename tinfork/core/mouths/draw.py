@@ -1,0 +1,146 @@
+"""Mouths drawn from their articulators, as SVG: two lips, teeth and tongue clipped to the opening.
+
+The anchor is (0, 0), the middle of the line where the relaxed lips meet. x grows to the right, y down. Every mouth
+fits the box BOX, so drawings laid on their anchor stay in place on the face.
+"""
+
+from dataclasses import dataclass
+
+from .shapes import ARTICULATORS, Place
+
+BOX = (-90, -60, 180, 150)
+"""Left, top, width and height that hold any mouth."""
+
+
+@dataclass(frozen=True)
+class Palette:
+    """Fill colours of a mouth, as CSS colours."""
+
+    ink: str = "#22302f"
+    lip: str = "#b8705a"
+    inside: str = "#4a1f2b"
+    teeth: str = "#fbf8f0"
+    tongue: str = "#b5566a"
+
+
+@dataclass(frozen=True)
+class _Form:
+    """A mouth's measures: half width, how far the opening goes up and down, lip thickness, fullness of the corners."""
+
+    half: float
+    up: float
+    down: float
+    upper_lip: float
+    lower_lip: float
+    full: float
+    lift: float
+
+
+def _form(a: dict[str, float]) -> _Form:
+    opening = 66.0 * a["jaw"]
+    thin = 1.0 - 0.35 * a["press"]
+    return _Form(
+        half=(20.0 + 44.0 * a["width"]) * (1.0 - 0.42 * a["rounding"]) * (1.0 - 0.06 * a["press"]),
+        up=0.22 * opening,
+        down=0.78 * opening,
+        upper_lip=(6.5 + 4.0 * a["rounding"]) * thin,
+        lower_lip=(8.5 + 5.0 * a["rounding"]) * thin,
+        full=0.4 + 0.6 * max(a["rounding"], 0.55 * a["jaw"]),
+        lift=-5.0 * max(0.0, a["width"] - 0.6) / 0.4,
+    )
+
+
+def mouth(place: Place, ident: str, palette: Palette | None = None) -> str:
+    """An SVG group of the mouth at a place. ident makes the ids inside it unique in its document."""
+    colours = palette or Palette()
+    a = dict(zip(ARTICULATORS, place, strict=True))
+    form = _form(a)
+    opening = _contour(form, 0.0, 0.0)
+    parts = [
+        f'<path d="{_contour(form, form.upper_lip, form.lower_lip)}" fill="{colours.lip}" '
+        f'stroke="{colours.ink}" stroke-width="2.5" stroke-linejoin="round"/>'
+    ]
+    if form.up + form.down > 4.0:
+        parts.append(f'<clipPath id="{ident}-in"><path d="{opening}"/></clipPath>')
+        parts.append(f'<path d="{opening}" fill="{colours.inside}"/>')
+        parts.append(f'<g clip-path="url(#{ident}-in)">{_inside(a, form, colours)}</g>')
+        parts.append(f'<path d="{opening}" fill="none" stroke="{colours.ink}" stroke-width="2"/>')
+    else:
+        parts.append(_seam(form, a, colours))
+    if a["tuck"] > 0.3:
+        parts.append(_bitten_lip(form, colours))
+    return f'<g class="mouth">{"".join(parts)}</g>'
+
+
+def mouth_svg(place: Place, palette: Palette | None = None) -> str:
+    """A whole SVG document of the mouth on a transparent ground, the anchor at the same spot for every place."""
+    left, top, width, height = BOX
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left} {top} {width} {height}" '
+        f'width="{width}" height="{height}">{mouth(place, "m", palette)}</svg>'
+    )
+
+
+def _contour(form: _Form, upper: float, lower: float) -> str:
+    """A closed lip line: corner to corner over the top, back under the bottom. upper, lower: how far outside."""
+    half = form.half + min(upper, lower) * 0.55
+    top, bottom, corner = -(form.up + upper), form.down + lower, form.lift
+    reach = half * (0.38 + 0.2 * form.full)
+    rise_up, rise_down = (top - corner) * form.full * 0.62, (bottom - corner) * form.full * 0.62
+    bow = 1.6 if upper else 0.0
+    return (
+        f"M{-half:.1f} {corner:.1f}"
+        f"C{-half:.1f} {corner + rise_up:.1f} {-reach:.1f} {top:.1f} {-half * 0.12:.1f} {top:.1f}"
+        f"Q0 {top + bow:.1f} {half * 0.12:.1f} {top:.1f}"
+        f"C{reach:.1f} {top:.1f} {half:.1f} {corner + rise_up:.1f} {half:.1f} {corner:.1f}"
+        f"C{half:.1f} {corner + rise_down:.1f} {reach:.1f} {bottom:.1f} 0 {bottom:.1f}"
+        f"C{-reach:.1f} {bottom:.1f} {-half:.1f} {corner + rise_down:.1f} {-half:.1f} {corner:.1f}Z"
+    )
+
+
+def _inside(a: dict[str, float], form: _Form, colours: Palette) -> str:
+    parts = []
+    height = form.up + form.down
+    if a["tongue"] > 0.05:
+        top = form.down - height * (0.15 + 0.5 * a["tongue"])
+        parts.append(
+            f'<ellipse cx="0" cy="{top + 30:.1f}" rx="{form.half * 0.62:.1f}" ry="30" fill="{colours.tongue}" '
+            f'stroke="{colours.ink}" stroke-width="1.5"/>'
+        )
+    for amount, upper in ((a["upper_teeth"], True), (a["lower_teeth"], False)):
+        if amount > 0.05:
+            parts.append(_teeth(amount, upper, form, height, colours))
+    if a["tongue"] > 0.9:
+        parts.append(
+            f'<ellipse cx="0" cy="{form.down - height * 0.36:.1f}" rx="{form.half * 0.42:.1f}" '
+            f'ry="{max(4.5, height * 0.24):.1f}" fill="{colours.tongue}" stroke="{colours.ink}" stroke-width="1.5"/>'
+        )
+    return "".join(parts)
+
+
+def _teeth(amount: float, upper: bool, form: _Form, height: float, colours: Palette) -> str:
+    deep = min((15.0 if upper else 11.0) * amount, height * (0.52 if upper else 0.46))
+    half = form.half * (0.86 if upper else 0.74)
+    y = -form.up - 6 if upper else form.down - deep
+    return (
+        f'<rect x="{-half:.1f}" y="{y:.1f}" width="{2 * half:.1f}" height="{deep + 6:.1f}" rx="4" '
+        f'fill="{colours.teeth}" stroke="{colours.ink}" stroke-width="1.2"/>'
+    )
+
+
+def _seam(form: _Form, a: dict[str, float], colours: Palette) -> str:
+    """The line where shut lips meet; flat and heavy when pressed."""
+    dip = 3.0 * (1.0 - a["press"])
+    return (
+        f'<path d="M{-form.half:.1f} {form.lift:.1f}Q0 {form.lift + dip:.1f} {form.half:.1f} {form.lift:.1f}" '
+        f'fill="none" stroke="{colours.ink}" stroke-width="{2.2 + 1.6 * a["press"]:.1f}" stroke-linecap="round"/>'
+    )
+
+
+def _bitten_lip(form: _Form, colours: Palette) -> str:
+    """The edge of the upper teeth resting on the lower lip."""
+    half = form.half * 0.62
+    return (
+        f'<rect x="{-half:.1f}" y="{-form.up - 1:.1f}" width="{2 * half:.1f}" height="9" rx="3.5" '
+        f'fill="{colours.teeth}" stroke="{colours.ink}" stroke-width="1.8"/>'
+    )

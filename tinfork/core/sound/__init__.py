@@ -1,0 +1,1 @@
+"""Sound files in: decoding, resampling, peaks for drawing, what is wrong with a recording."""

@@ -1,0 +1,85 @@
+"""Mel-frequency cepstra and their first and second differences, as the acoustic model was trained on.
+
+Method: Davis & Mermelstein 1980; the front end's constants (25 filters from 130 to 6800 Hz, 410-sample Hamming
+window, 10 ms steps, sinusoidal lifter 22, orthonormal DCT-II) are stated in the model's own feat.params.
+"""
+
+import numpy as np
+from numpy.typing import NDArray
+
+SAMPLE_RATE = 16_000
+STEP = 160
+STEP_SECONDS = STEP / SAMPLE_RATE
+
+_WINDOW, _FFT, _FILTERS, _CEPSTRA, _LIFTER = 410, 512, 25, 13, 22
+_LOW_HZ, _HIGH_HZ = 130.0, 6800.0
+_BLOCK = 4096
+
+Array = NDArray[np.float32]
+
+
+def _mel(hz: NDArray[np.float64] | float) -> NDArray[np.float64]:
+    return np.asarray(2595.0 * np.log10(1.0 + np.asarray(hz) / 700.0))
+
+
+def _filterbank() -> Array:
+    edges_mel = np.linspace(_mel(_LOW_HZ), _mel(_HIGH_HZ), _FILTERS + 2)
+    edges = 700.0 * (10.0 ** (edges_mel / 2595.0) - 1.0)
+    bin_hz = SAMPLE_RATE / _FFT
+    edges = np.round(edges / bin_hz) * bin_hz
+    hz = np.arange(_FFT // 2 + 1) * bin_hz
+    bank = np.zeros((_FFT // 2 + 1, _FILTERS), np.float32)
+    for i in range(_FILTERS):
+        low, peak, high = edges[i : i + 3]
+        slope = np.minimum((hz - low) / (peak - low), (high - hz) / (high - peak))
+        bank[:, i] = np.maximum(0.0, slope) * 2.0 / (high - low)
+    return bank
+
+
+def _cosines() -> Array:
+    k, n = np.arange(_CEPSTRA)[:, None], np.arange(_FILTERS)[None, :]
+    basis = np.cos(np.pi * k * (n + 0.5) / _FILTERS) * np.sqrt(2.0 / _FILTERS)
+    basis[0] *= np.sqrt(0.5)
+    lifter = 1.0 + _LIFTER / 2.0 * np.sin(np.pi * np.arange(_CEPSTRA) / _LIFTER)
+    return np.asarray((basis * lifter[:, None]).T, np.float32)
+
+
+_BANK, _DCT = _filterbank(), _cosines()
+_HAMMING = np.hamming(_WINDOW).astype(np.float32)
+
+
+def frame_total(samples: int) -> int:
+    """How many 10 ms feature frames cover this many samples; at least one."""
+    return max(1, -(-samples // STEP))
+
+
+def cepstra(samples: Array) -> Array:
+    """13 cepstra for every 10 ms of 16 kHz mono sound in -1..1; shape (frames, 13).
+
+    Frame t is centred on sample t*160 + 80, so that frame t stands for the time [t*10 ms, (t+1)*10 ms).
+    """
+    total = frame_total(len(samples))
+    scaled = np.nan_to_num(samples.astype(np.float32)) * 32768.0
+    emphasised = np.empty_like(scaled)
+    emphasised[:1] = scaled[:1]
+    emphasised[1:] = scaled[1:] - 0.97 * scaled[:-1]
+    left = _WINDOW // 2 - STEP // 2
+    padded = np.pad(emphasised, (left, total * STEP + _WINDOW - len(samples)))
+    windows = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[:: STEP][:total]
+    out = np.empty((total, _CEPSTRA), np.float32)
+    for start in range(0, total, _BLOCK):
+        block = windows[start : start + _BLOCK] * _HAMMING
+        power = np.abs(np.fft.rfft(block, _FFT, axis=1)) ** 2
+        mel = np.log(np.maximum(power.astype(np.float32) @ _BANK, 1e-4))
+        out[start : start + _BLOCK] = mel @ _DCT
+    return out
+
+
+def with_differences(static: Array) -> Array:
+    """Mean-normalised cepstra with first and second differences; shape (frames, 3, 13)."""
+    centred = static - static.mean(axis=0)
+    padded = np.pad(centred, ((3, 3), (0, 0)), mode="edge")
+    n = len(static)
+    first = padded[5 : 5 + n] - padded[1 : 1 + n]
+    second = (padded[6 : 6 + n] - padded[2 : 2 + n]) - (padded[4 : 4 + n] - padded[0:n])
+    return np.stack([centred, first, second], axis=1)

@@ -1,0 +1,132 @@
+"""The acoustic model: how well each 10 ms of sound fits each state of each phone.
+
+Reads the phonetically tied mixture model that the PyPI package pocketsphinx carries: for each of 42 phones one
+codebook of 3 streams x 128 diagonal Gaussians x 13 dimensions, and 3 states a phone that weigh its codebook.
+Only the 126 context-independent states are used. Scores are natural log likelihoods.
+"""
+
+import functools
+import struct
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import pocketsphinx
+from numpy.typing import NDArray
+
+from .features import Array
+
+STATES = 3
+_LOG_BASE_SHIFTED = np.log(1.0001) * 1024
+_SCALE_FLOOR = -60.0
+_BLOCK = 512
+
+
+@dataclass(frozen=True)
+class AcousticModel:
+    """phones: names in order; stay and leave: (phones, 3) log probabilities of a state's two ways on."""
+
+    phones: tuple[str, ...]
+    stay: Array
+    leave: Array
+    _quadratic: Array
+    _linear: Array
+    _constant: Array
+    _weights: Array
+
+    def index(self, phone: str) -> int:
+        """The row of a phone. KeyError if the model has none of that name."""
+        return _positions(self.phones)[phone]
+
+    def scores(self, features: Array) -> Array:
+        """Log likelihood of every frame in every state; (frames, 3, 13) -> (frames, phones*3)."""
+        out = np.empty((len(features), len(self.phones) * STATES), np.float32)
+        for start in range(0, len(features), _BLOCK):
+            out[start : start + _BLOCK] = self._block(features[start : start + _BLOCK])
+        return out
+
+    def _block(self, x: Array) -> Array:
+        total: Array = np.zeros((len(x), len(self.phones), STATES), np.float32)
+        for stream in range(x.shape[1]):
+            values = x[:, stream]
+            logs = values**2 @ self._quadratic[stream] + values @ self._linear[stream] + self._constant[stream]
+            logs = logs.reshape(len(x), len(self.phones), -1)
+            peak = logs.max(axis=2, keepdims=True)
+            likelihood = np.exp(np.maximum(logs - peak, _SCALE_FLOOR))
+            mixed = np.matmul(likelihood.transpose(1, 0, 2), self._weights[stream])
+            total += np.log(mixed).transpose(1, 0, 2) + peak
+        return total.reshape(len(x), -1)
+
+
+@functools.cache
+def _positions(phones: tuple[str, ...]) -> dict[str, int]:
+    return {name: i for i, name in enumerate(phones)}
+
+
+def _tensor(path: Path) -> NDArray[np.float32]:
+    """A file of the s3 family: a text header, a byte-order mark, sizes, float32 values, a checksum."""
+    data = path.read_bytes()
+    start = data.index(b"endhdr\n") + 7 + 4
+    if path.name == "transition_matrices":
+        shape: tuple[int, ...] = struct.unpack_from("<3I", data, start)
+        start += 16
+    else:
+        books, streams, gaussians, size = struct.unpack_from("<4I", data, start)
+        shape = (books, streams, gaussians, size)
+        start += 4 * (3 + streams) + 4
+    return np.frombuffer(data, "<f4", int(np.prod(shape)), start).reshape(shape)
+
+
+def _phone_names(path: Path) -> tuple[str, ...]:
+    data = path.read_bytes()
+    start = data.index(b"END FILE FORMAT DESCRIPTION\n") + 28
+    start += -start % 4
+    count = struct.unpack_from("<i", data, start)[0]
+    names = data[start + 40 : start + 40 + 12 * count].split(b"\0")[:count]
+    return tuple(name.decode("ascii") for name in names)
+
+
+def _mixture_weights(path: Path, streams: int, gaussians: int, states: int) -> NDArray[np.float32]:
+    """Quantised log weights of the first `states` states; (streams, gaussians, states), natural log."""
+    data = path.read_bytes()
+    offset = 0
+    while length := struct.unpack_from("<i", data, offset)[0]:
+        offset += 4 + length
+    rows, columns = struct.unpack_from("<2i", data, offset + 4)
+    if rows != gaussians:
+        raise ValueError(f"{path.name}: {rows} rows of weights for {gaussians} Gaussians")
+    raw = np.frombuffer(data, np.uint8, streams * rows * columns, offset + 12)
+    return -raw.reshape(streams, rows, columns)[:, :, :states].astype(np.float32) * _LOG_BASE_SHIFTED
+
+
+@functools.cache
+def load(folder: Path | None = None) -> AcousticModel:
+    """The model in a folder, or the English one that comes with the recogniser library."""
+    folder = folder or Path(pocketsphinx.get_model_path("en-us/en-us"))
+    phones = _phone_names(folder / "mdef")
+    means, variances = _tensor(folder / "means"), np.maximum(_tensor(folder / "variances"), 1e-4)
+    count, streams, gaussians, size = means.shape
+    precision = 1.0 / variances
+    constant = -0.5 * (np.log(2 * np.pi * variances) + means**2 * precision).sum(axis=3)
+    weights = np.exp(_mixture_weights(folder / "sendump", streams, gaussians, count * STATES))
+    weights /= weights.sum(axis=1, keepdims=True)
+    moves = _tensor(folder / "transition_matrices")
+    moves = np.log(np.maximum(moves / moves.sum(axis=2, keepdims=True), 1e-10))
+    states = range(STATES)
+    return AcousticModel(
+        phones=phones,
+        stay=moves[:, states, states].astype(np.float32),
+        leave=moves[:, states, [k + 1 for k in states]].astype(np.float32),
+        _quadratic=_by_stream(-0.5 * precision),
+        _linear=_by_stream(means * precision),
+        _constant=np.ascontiguousarray(constant.transpose(1, 0, 2).reshape(streams, -1)),
+        _weights=np.ascontiguousarray(
+            weights.reshape(streams, gaussians, count, STATES).transpose(0, 2, 1, 3), np.float32
+        ),
+    )
+
+
+def _by_stream(values: NDArray[np.float32]) -> Array:
+    """(phones, streams, gaussians, size) -> (streams, size, phones*gaussians)."""
+    streams, size = values.shape[1], values.shape[3]
+    return np.ascontiguousarray(values.transpose(1, 3, 0, 2).reshape(streams, size, -1), np.float32)

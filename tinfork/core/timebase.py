@@ -1,0 +1,65 @@
+"""Frame rates and frames.
+
+A rate is an exact Fraction of frames per second. The decimal names the trade uses for the NTSC family
+(23.976, 29.97, 59.94 ...) stand for N*1000/1001 exactly, as SMPTE ST 12-1 has it.
+"""
+
+import math
+from fractions import Fraction
+
+from .errors import RateError
+from .limits import MAX_FPS, MIN_FPS
+
+COMMON_RATES = ("12", "15", "24", "25", "30", "48", "50", "60", "23.976", "29.97", "59.94")
+
+_EPSILON = 1e-9
+
+
+def parse_rate(text: str) -> Fraction:
+    """Read "24", "23.976", "24000/1001" or "12.5" as an exact rate.
+
+    Raises RateError when the text is no number or lies outside MIN_FPS..MAX_FPS.
+    """
+    cleaned = text.strip().lower().removesuffix("fps").strip()
+    refusal = RateError(
+        f"“{text.strip()[:20]}” is not a frame rate; give frames per second such as 24, 25 or 23.976."
+    )
+    if len(cleaned) > 20:
+        raise refusal
+    try:
+        rate = Fraction(cleaned)
+    except (ValueError, ZeroDivisionError):
+        raise refusal from None
+    if not MIN_FPS <= rate <= MAX_FPS:
+        raise RateError(f"A frame rate must lie between {MIN_FPS} and {MAX_FPS} frames per second.")
+    nominal = math.ceil(rate)
+    ntsc = Fraction(nominal * 1000, 1001)
+    if rate != nominal and nominal % 6 == 0 and abs(rate - ntsc) < Fraction(1, 100):
+        return ntsc
+    return rate
+
+
+def format_rate(rate: Fraction) -> str:
+    """The shortest text parse_rate reads back as the same rate: "24", "23.976" or "25/2"."""
+    if rate.denominator == 1:
+        return str(rate.numerator)
+    if rate.denominator == 1001:
+        short = f"{float(rate):.3f}".rstrip("0")
+        if parse_rate(short) == rate:
+            return short
+    return f"{rate.numerator}/{rate.denominator}"
+
+
+def frame_count(seconds: float, rate: Fraction) -> int:
+    """How many frames it takes to cover a sound of this length; at least one."""
+    return max(1, math.ceil(seconds * float(rate) - 1e-6))
+
+
+def frame_at(seconds: float, rate: Fraction) -> int:
+    """The frame on screen at a time: floor, with a hair of tolerance for binary fractions."""
+    return math.floor(seconds * float(rate) + _EPSILON)
+
+
+def frame_time(frame: int, rate: Fraction) -> float:
+    """When a frame begins, in seconds from the start of the sound."""
+    return float(frame / rate)

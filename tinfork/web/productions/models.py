@@ -1,0 +1,87 @@
+from fractions import Fraction
+
+from django.conf import settings
+from django.db import models
+from django.urls import reverse
+
+from tinfork.core.limits import MAX_NAME_CHARACTERS
+from tinfork.core.mouths.face import FORMS, Look
+from tinfork.core.timebase import parse_rate
+
+
+class Production(models.Model):
+    """A film or series; everything in it belongs to its people."""
+
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership", related_name="productions")
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def get_absolute_url(self) -> str:
+        return reverse("production", args=[self.pk])
+
+
+class Membership(models.Model):
+    """That a person belongs to a production, and what they may do there."""
+
+    class Role(models.TextChoices):
+        OWNER = "owner"
+        EDITOR = "editor"
+        VIEWER = "viewer"
+
+    production = models.ForeignKey(Production, models.CASCADE)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE)
+    role = models.CharField(max_length=8, choices=Role, default=Role.EDITOR)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["production", "person"], name="one_membership")]
+
+
+class Character(models.Model):
+    """Someone who speaks. The look is that of the built-in face until drawings are brought in."""
+
+    production = models.ForeignKey(Production, models.CASCADE, related_name="characters")
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    form = models.CharField(max_length=8, choices=[(form, form) for form in FORMS], default=FORMS[0])
+    skin = models.CharField(max_length=7, default=Look.skin)
+    trim = models.CharField(max_length=7, default=Look.trim)
+    lip = models.CharField(max_length=7, default=Look.lip)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["production", "name"], name="one_character_of_a_name")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def look(self) -> Look:
+        """The built-in face's form and colours."""
+        return Look(self.form, self.skin, self.trim, self.lip)
+
+
+class Scene(models.Model):
+    """One shot's dialogue, at its own frame rate. rate is text that parse_rate reads, such as "23.976"."""
+
+    production = models.ForeignKey(Production, models.CASCADE, related_name="scenes")
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    rate = models.CharField(max_length=20)
+    start_frame = models.PositiveIntegerField(default=1)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["production", "name"], name="one_scene_of_a_name")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def fps(self) -> Fraction:
+        """Exact frames per second."""
+        return parse_rate(self.rate)

@@ -1,0 +1,29 @@
+"""The one permission check. Whoever may not see a thing is told it is not there."""
+
+from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
+from django.http import Http404
+
+from .models import Membership, Production
+
+Person = AbstractBaseUser | AnonymousUser
+
+_MAY = {
+    "see": (Membership.Role.OWNER, Membership.Role.EDITOR, Membership.Role.VIEWER),
+    "edit": (Membership.Role.OWNER, Membership.Role.EDITOR),
+}
+
+
+def check(person: Person, production: Production, need: str) -> None:
+    """Return when the person may "see" or "edit" the production; Http404 otherwise."""
+    allowed = person.is_authenticated and production.membership_set.filter(person=person.pk, role__in=_MAY[need])
+    if not allowed or not allowed.exists():
+        raise Http404("No such production.")
+
+
+def may(person: Person, production: Production, need: str) -> bool:
+    """Whether check would let the person through."""
+    try:
+        check(person, production, need)
+    except Http404:
+        return False
+    return True

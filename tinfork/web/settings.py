@@ -1,0 +1,115 @@
+"""Settings, each from an environment variable where it differs between machines."""
+
+import os
+from pathlib import Path
+
+import dj_database_url
+from csp.constants import NONE, SELF
+
+ROOT = Path(__file__).resolve().parents[2]
+DATA = Path(os.environ.get("TINFORK_DATA", ROOT / "var"))
+
+SECRET_KEY = os.environ["TINFORK_SECRET_KEY"]
+DEBUG = False
+ALLOWED_HOSTS = os.environ.get("TINFORK_HOSTS", "localhost,127.0.0.1").split(",")
+TINFORK_DEMO = os.environ.get("TINFORK_DEMO", "") == "1"
+"""Whether the demo's one-click entry is offered."""
+
+DATABASES = {"default": dj_database_url.parse(os.environ["TINFORK_DATABASE_URL"])}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "whitenoise.runserver_nostatic",
+    "django.contrib.staticfiles",
+    "csp",
+    "procrastinate.contrib.django",
+    "tinfork.web.accounts",
+    "tinfork.web.productions",
+    "tinfork.web.sound",
+    "tinfork.web.jobs",
+    "tinfork.web.reading",
+    "tinfork.web.handover",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [Path(__file__).parent / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+        },
+    }
+]
+
+ROOT_URLCONF = "tinfork.web.urls"
+WSGI_APPLICATION = "tinfork.web.wsgi.application"
+LOGIN_URL = "sign-in"
+LOGIN_REDIRECT_URL = "shelf"
+LOGOUT_REDIRECT_URL = "sign-in"
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "media-src": [SELF],
+        "object-src": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+
+_PACKAGES = ROOT / "node_modules"
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA / "static"
+STATICFILES_DIRS = [
+    Path(__file__).parent / "static",
+    ("vendor/bootstrap", _PACKAGES / "bootstrap" / "dist"),
+    ("vendor/htmx", _PACKAGES / "htmx.org" / "dist"),
+    ("vendor/alpine", _PACKAGES / "@alpinejs" / "csp" / "dist"),
+    ("vendor/atkinson", _PACKAGES / "@fontsource" / "atkinson-hyperlegible-next"),
+    ("vendor/atkinson-mono", _PACKAGES / "@fontsource" / "atkinson-hyperlegible-mono"),
+    ("vendor/noto-sans", _PACKAGES / "@fontsource" / "noto-sans"),
+]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+MEDIA_ROOT = DATA / "files"
+FILE_UPLOAD_TEMP_DIR = None
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+
+LANGUAGE_CODE = "en-gb"
+USE_TZ = True
+TIME_ZONE = "UTC"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": os.environ.get("TINFORK_LOG", "WARNING")},
+}

@@ -1,0 +1,12 @@
+"""Every address of the application, app by app."""
+
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("tinfork.web.productions.urls")),
+    path("", include("tinfork.web.accounts.urls")),
+    path("", include("tinfork.web.sound.urls")),
+    path("", include("tinfork.web.jobs.urls")),
+    path("", include("tinfork.web.reading.urls")),
+    path("", include("tinfork.web.handover.urls")),
+]
