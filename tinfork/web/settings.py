@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "tinfork.web.jobs",
     "tinfork.web.reading",
     "tinfork.web.handover",
+    "tinfork.web.demo",
 ]
 
 MIDDLEWARE = [

@@ -102,3 +102,8 @@ def check_pins(pins: Iterable[Pin], frames: int, drawings: Iterable[str]) -> tup
             raise TrackError(f"The chart has no drawing “{pin.drawing}”.")
         end = pin.end
     return ordered
+
+
+def clip_pins(pins: Iterable[Pin], frames: int) -> tuple[Pin, ...]:
+    """The pins as far as they lie within a track of this many frames; what lies beyond is left to the caller."""
+    return tuple(Pin(p.frame, min(p.end, frames) - p.frame, p.drawing) for p in pins if p.frame < frames)

@@ -1,0 +1,125 @@
+# Shared by script/start, script/test and script/bench: installs what is missing and runs this checkout's own PostgreSQL.
+# Settings: TINFORK_DATA (data folder, var/), TINFORK_PORT (8040), TINFORK_PGPORT (a free port, kept).
+
+cd "$(dirname "${BASH_SOURCE[0]}")/.." || exit 1
+ROOT=$PWD
+export TINFORK_DATA=${TINFORK_DATA:-$ROOT/var}
+mkdir -p "$TINFORK_DATA"
+TINFORK_DATA=$(cd "$TINFORK_DATA" && pwd)
+VENV=$TINFORK_DATA/venv
+LOGS=$TINFORK_DATA/log
+mkdir -p "$LOGS"
+export PATH=$VENV/bin:$PATH PYTHONPATH=$ROOT DJANGO_SETTINGS_MODULE=tinfork.web.settings
+
+# step NAME REMEDY COMMAND...: run it, and on failure say which step it was and what to do.
+step() {
+  local name=$1 remedy=$2
+  shift 2
+  local log=$LOGS/${name// /-}.log
+  if ! "$@" >"$log" 2>&1; then
+    tail -n 15 "$log" >&2
+    echo "Tin Fork could not go on: the step “$name” failed. $remedy (all it said: $log)" >&2
+    exit 1
+  fi
+}
+
+as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
+
+DEBIAN_PACKAGES="python3 python3-venv postgresql postgresql-client espeak-ng flite chromium nodejs npm"
+
+missing_packages() {
+  local package
+  for package in $DEBIAN_PACKAGES; do
+    case $package in
+      nodejs | npm) command -v "${package/nodejs/node}" >/dev/null && continue ;;
+      python3-venv) python3 -c 'import ensurepip' 2>/dev/null && continue ;;
+      python3) command -v python3 >/dev/null && continue ;;
+    esac
+    dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'ok installed' || echo "$package"
+  done
+}
+
+install_packages() {
+  as_root apt-get update -q && as_root env DEBIAN_FRONTEND=noninteractive apt-get install -qy --no-install-recommends "$@"
+}
+
+# The lock files' sums are kept beside what was installed from them, so that a second run has nothing to do.
+up_to_date() { [ "$(cat "$1" 2>/dev/null)" = "$(cat "${@:2}" | sha256sum)" ]; }
+mark() { cat "${@:2}" | sha256sum >"$1"; }
+
+install_python() {
+  [ -x "$VENV/bin/python" ] || python3 -m venv "$VENV"
+  "$VENV/bin/pip" install --disable-pip-version-check --require-hashes "${@/#/-r}" && mark "$VENV/installed-$#" "$@"
+}
+
+# node_modules lies beside package.json, where the settings look for it.
+install_front_end() { npm ci --no-audit --no-fund && mark node_modules/.installed package-lock.json; }
+
+install() {
+  local locks=(requirements.txt) missing
+  [ "${1:-}" = dev ] && locks+=(requirements-dev.txt)
+  missing=$(missing_packages | tr '\n' ' ')
+  # shellcheck disable=SC2086
+  [ -z "${missing// /}" ] || step "Debian packages" "Install by hand: apt-get install $missing" install_packages $missing
+  up_to_date "$VENV/installed-${#locks[@]}" "${locks[@]}" ||
+    step "Python packages" "Check the network, then run this again." install_python "${locks[@]}"
+  up_to_date node_modules/.installed package-lock.json ||
+    step "front-end packages" "Check the network, then run this again." install_front_end
+}
+
+PG_BIN=$(echo /usr/lib/postgresql/*/bin)
+PG_DATA=$TINFORK_DATA/postgres
+
+# PostgreSQL refuses root. As root it runs as the user postgres, who keeps the right to pass through the folders above.
+as_postgres() {
+  if [ "$(id -u)" != 0 ]; then
+    "$@"
+  elif setpriv --reuid postgres test -x "$TINFORK_DATA" 2>/dev/null; then
+    setpriv --reuid postgres --regid postgres --init-groups "$@"
+  else
+    setpriv --reuid postgres --regid postgres --init-groups --inh-caps +dac_read_search --ambient-caps +dac_read_search "$@"
+  fi
+}
+
+secret() { python3 -c 'import secrets; print(secrets.token_urlsafe(32))'; }
+free_port() { python3 -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
+
+create_cluster() {
+  mkdir -p "$PG_DATA" && chmod 700 "$PG_DATA"
+  [ "$(id -u)" != 0 ] || chown postgres "$PG_DATA"
+  local password=$TINFORK_DATA/postgres-password given=$TINFORK_DATA/postgres-given
+  (umask 077 && secret >"$password.new" && cp "$password.new" "$given")
+  [ "$(id -u)" != 0 ] || chown postgres "$given"
+  as_postgres "$PG_BIN/initdb" -D "$PG_DATA" -U tinfork -E UTF8 --locale=C.UTF-8 --auth=scram-sha-256 \
+    --pwfile="$given" && rm "$given" && mv "$password.new" "$password"
+}
+
+start_postgres() {
+  PG_BIN=$(echo /usr/lib/postgresql/*/bin)
+  PG_BIN=${PG_BIN##* }
+  [ -s "$TINFORK_DATA/postgres-password" ] || { rm -rf "$PG_DATA"; step "new database" "See the message above." create_cluster; }
+  [ -s "$TINFORK_DATA/postgres-port" ] || echo "${TINFORK_PGPORT:-$(free_port)}" >"$TINFORK_DATA/postgres-port"
+  PGPORT=$(cat "$TINFORK_DATA/postgres-port")
+  STARTED_POSTGRES=
+  if ! as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1; then
+    step "database server" "Is port $PGPORT taken? Remove $TINFORK_DATA/postgres-port to have another chosen." \
+      as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -w -t 60 -l "$PG_DATA/server.log" \
+      -o "-c listen_addresses=127.0.0.1 -c port=$PGPORT -c unix_socket_directories=''" start
+    STARTED_POSTGRES=1
+  fi
+  export TINFORK_DATABASE_URL="postgres://tinfork:$(cat "$TINFORK_DATA/postgres-password")@127.0.0.1:$PGPORT/${1:-tinfork}"
+}
+
+stop_postgres() { [ -z "$STARTED_POSTGRES" ] || as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -m fast stop >/dev/null; }
+
+create_database() {
+  PGPASSWORD=$(cat "$TINFORK_DATA/postgres-password") psql -h 127.0.0.1 -p "$PGPORT" -U tinfork -d postgres -Atc \
+    "SELECT 1 FROM pg_database WHERE datname = 'tinfork'" | grep -q 1 ||
+    PGPASSWORD=$(cat "$TINFORK_DATA/postgres-password") createdb -h 127.0.0.1 -p "$PGPORT" -U tinfork tinfork
+}
+
+secret_key() {
+  [ -s "$TINFORK_DATA/secret-key" ] || (umask 077 && secret >"$TINFORK_DATA/secret-key")
+  TINFORK_SECRET_KEY=$(cat "$TINFORK_DATA/secret-key")
+  export TINFORK_SECRET_KEY
+}

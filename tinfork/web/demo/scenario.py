@@ -1,0 +1,82 @@
+"""The Salt Ferry: who is on board, and what is said in each scene, in our own words."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Person:
+    """A member of the cast: the built-in face's form and colours, and the synthesiser's command for the voice."""
+
+    name: str
+    form: str
+    skin: str
+    trim: str
+    lip: str
+    voice: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Said:
+    """A line: who says it, after how many seconds of silence since the last line's end (less than none overlaps)."""
+
+    who: str
+    after: float
+    text: str
+
+
+@dataclass(frozen=True)
+class SceneText:
+    """A scene of the demo. slug names its sound files."""
+
+    slug: str
+    name: str
+    rate: str
+    start_frame: int
+    lines: tuple[Said, ...]
+
+
+PRODUCTION = "The Salt Ferry"
+
+CAST = (
+    Person("Marit", "round", "#e3c3a5", "#2f4a57", "#b8705a", ("flite", "-voice", "slt")),
+    Person("Brede", "long", "#d9b08c", "#7a3b2e", "#a65a4b", ("flite", "-voice", "rms")),
+    Person("Pock", "box", "#c9cfcc", "#2f7d72", "#8f9c9d", ("espeak-ng", "-v", "en-us", "-s", "150", "-p", "62")),
+)
+
+SCENES = (
+    SceneText(
+        "fog",
+        "1 · Fog at the north pier",
+        "24",
+        1001,
+        (
+            Said("Marit", 0.4, "Fog again. Fog on the pier, fog in the mugs, fog in the map."),
+            Said("Marit", 2.4, "Somebody has lost a boot. A left boot, full of fish."),
+            Said("Marit", 0.7, "If it belongs to Skerrick, tell him the ferry leaves at 7:30."),
+        ),
+    ),
+    SceneText(
+        "goat",
+        "2 · The goat has a season ticket",
+        "25",
+        1,
+        (
+            Said("Pock", 0.3, "Welcome aboard. Please show a valid ticket."),
+            Said("Brede", 0.4, "It is a goat, Pock. Goats do not have pockets."),
+            Said("Pock", 0.3, "This passenger has a season ticket. Please move, mister Brede."),
+            Said("Brede", -0.3, "You sold a season ticket to a goat?"),
+            Said("Pock", 0.4, "She paid in full. With a boot."),
+        ),
+    ),
+    SceneText(
+        "bill",
+        "3 · The lighthouse bill",
+        "23.976",
+        1,
+        (
+            Said("Brede", 0.5, "The lighthouse wants $412 for the light we used in March."),
+            Said("Marit", 0.5, "We never used it. We could not see it for the fog."),
+            Said("Brede", 0.3, "That is what makes it overdue, I think."),
+        ),
+    ),
+)

@@ -1,0 +1,90 @@
+"""Pictures of a stave's mouth track, and the files made of them."""
+
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from django.core.files.base import File
+from django.core.files.storage import default_storage
+
+from tinfork.core.errors import TinForkError
+from tinfork.core.exposure.track import Exposure
+from tinfork.core.formats import pictures, video
+from tinfork.core.mouths.chart import Chart
+from tinfork.core.mouths.draw import mouth_svg
+from tinfork.core.mouths.face import face_svg
+from tinfork.core.mouths.raster import pixels, png
+from tinfork.core.speech.reading import Reading
+from tinfork.web.jobs.models import Job
+from tinfork.web.reading.models import Stave
+from tinfork.web.reading.planning import chart_of
+from tinfork.web.sound.actions import local_file
+
+PICTURE_WIDTH = 720
+VIDEO_WIDTH, VIDEO_HEIGHT = 600, 720
+_PAPER = "#f4f1ea"
+
+Report = Callable[[float], None]
+
+
+@dataclass(frozen=True)
+class _Ready:
+    """A stave that has all a hand-over needs."""
+
+    stave: Stave
+    reading: Reading
+    exposures: tuple[Exposure, ...]
+    chart: Chart
+    stem: str
+
+
+def _ready(stave_id: int) -> _Ready:
+    stave = Stave.objects.select_related("scene", "character", "sound").get(pk=stave_id)
+    reading = stave.the_reading()
+    if reading is None or stave.sound is None:
+        raise TinForkError("This character has no mouth track yet; read its sound first.")
+    stem = pictures.file_stem(stave.character.name)
+    return _Ready(stave, reading, stave.the_exposures(), chart_of(stave), stem)
+
+
+def make_pictures(job: Job, report: Report) -> None:
+    """The ZIP of pictures, as the job's result."""
+    ready = _ready(job.subject)
+    look, scene = ready.stave.character.look, ready.stave.scene
+    drawn = {d.name: png(mouth_svg(d.place, look.palette), PICTURE_WIDTH) for d in ready.chart.drawings}
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "pictures.zip"
+        pictures.write_zip(
+            path,
+            ready.stem,
+            drawn,
+            ready.reading,
+            ready.exposures,
+            ready.chart,
+            scene.fps,
+            scene.start_frame,
+            report,
+        )
+        _keep(job, path, f"{pictures.file_stem(scene.name)}_{ready.stem}_pictures.zip")
+
+
+def make_video(job: Job, report: Report) -> None:
+    """The WebM of the face speaking with its sound, as the job's result."""
+    ready = _ready(job.subject)
+    look = ready.stave.character.look
+    drawn = {
+        d.name: pixels(face_svg(look, d.place, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for d in ready.chart.drawings
+    }
+    frames = [drawn[e.drawing] for e in ready.exposures for _ in range(e.frames)]
+    assert ready.stave.sound is not None
+    with tempfile.TemporaryDirectory() as folder, local_file(ready.stave.sound.listen) as sound:
+        path = Path(folder) / "video.webm"
+        video.write_webm(path, frames, ready.stave.scene.fps, sound, report)
+        _keep(job, path, f"{pictures.file_stem(ready.stave.scene.name)}_{ready.stem}.webm")
+
+
+def _keep(job: Job, path: Path, name: str) -> None:
+    with path.open("rb") as made:
+        job.result.name = default_storage.save(f"handover/{job.pk}/{name}", File(made))
+    job.result_name = name

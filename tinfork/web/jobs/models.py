@@ -1,0 +1,44 @@
+from django.conf import settings
+from django.db import models
+
+from tinfork.web.productions.models import Scene
+
+
+class Job(models.Model):
+    """A piece of long work as people see it: what it is, how far it has come, how it ended."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        RUNNING = "running"
+        DONE = "done"
+        FAILED = "failed"
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="jobs")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE)
+    kind = models.CharField(max_length=20)
+    subject = models.PositiveBigIntegerField()
+    state = models.CharField(max_length=8, choices=State, default=State.WAITING)
+    progress = models.FloatField(default=0)
+    message = models.TextField(blank=True)
+    result = models.FileField(max_length=200, blank=True)
+    result_name = models.CharField(max_length=200, blank=True)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [models.Index(fields=["kind", "subject"])]
+
+    @property
+    def ended(self) -> bool:
+        """Whether nothing more will happen."""
+        return self.state in (self.State.DONE, self.State.FAILED)
+
+    @property
+    def percent(self) -> int:
+        """Progress in whole percent."""
+        return round(self.progress * 100)
+
+    @property
+    def label(self) -> str:
+        """What is being made, in words."""
+        return {"read": "Reading", "pictures": "Pictures", "video": "Video"}[self.kind]

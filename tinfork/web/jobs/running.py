@@ -1,0 +1,52 @@
+"""Running a job in the worker: its state and progress are kept where people see them."""
+
+import logging
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+
+from tinfork.core.errors import TinForkError
+
+from .models import Job
+
+_LOG = logging.getLogger(__name__)
+_SECONDS_BETWEEN_REPORTS = 0.2
+
+Report = Callable[[float], None]
+
+
+@contextmanager
+def running(job_id: int) -> Iterator[tuple[Job, Report]]:
+    """Mark the job running, give a progress reporter, and mark how it ended. A user's mistake is told in its words."""
+    job = Job.objects.select_related("scene__production", "person").get(pk=job_id)
+    Job.objects.filter(pk=job.pk).update(state=Job.State.RUNNING, progress=0, message="")
+    try:
+        yield job, _reporter(job)
+    except TinForkError as problem:
+        _end(job, Job.State.FAILED, str(problem))
+    except Exception:
+        _LOG.exception("job %s failed", job.pk)
+        _end(job, Job.State.FAILED, "Something went wrong on our side; what was there is kept. Try again.")
+        raise
+    else:
+        _end(job, Job.State.DONE, job.message)
+
+
+def _end(job: Job, state: str, message: str) -> None:
+    progress = 1.0 if state == Job.State.DONE else job.progress
+    Job.objects.filter(pk=job.pk).update(
+        state=state, message=message, progress=progress, result=job.result.name or "", result_name=job.result_name
+    )
+
+
+def _reporter(job: Job) -> Report:
+    last = 0.0
+
+    def report(share: float) -> None:
+        nonlocal last
+        now = time.monotonic()
+        if now - last > _SECONDS_BETWEEN_REPORTS:
+            last = now
+            Job.objects.filter(pk=job.pk).update(progress=min(1.0, max(0.0, share)))
+
+    return report

@@ -1,0 +1,62 @@
+// The mouth map: a chart laid out by how the mouths look. Closed to open goes down, spread to rounded goes right.
+import { mouthPicture } from "./mirror.js";
+
+const BANDS = [0.12, 0.32, 2];
+
+function rows(drawings) {
+  const bands = BANDS.map(() => []);
+  for (const drawing of drawings) bands[BANDS.findIndex((top) => drawing.jaw < top)].push(drawing);
+  for (const band of bands) band.sort((a, b) => a.rounding - a.width - (b.rounding - b.width));
+  return bands.filter((band) => band.length);
+}
+
+export class MouthMap {
+  constructor(place, onPick) {
+    this.place = place;
+    this.onPick = onPick;
+  }
+
+  show(chart) {
+    this.rows = rows(chart.drawings);
+    this.place.replaceChildren(
+      ...this.rows.map((band) => {
+        const row = document.createElement("div");
+        row.className = "map-row";
+        row.append(...band.map((drawing) => this.#button(drawing)));
+        return row;
+      }),
+    );
+  }
+
+  #button(drawing) {
+    const button = document.createElement("button");
+    button.type = "button";
+    button.dataset.drawing = drawing.name;
+    button.title = `${drawing.name}: ${drawing.meaning}`;
+    const label = document.createElement("span");
+    label.textContent = drawing.name;
+    button.append(mouthPicture(drawing), label);
+    button.addEventListener("click", () => this.onPick(drawing.name));
+    return button;
+  }
+
+  mark(name, enabled) {
+    for (const button of this.place.querySelectorAll("button")) {
+      button.setAttribute("aria-pressed", String(button.dataset.drawing === name));
+      button.disabled = !enabled;
+    }
+  }
+
+  // The drawing next to one on the map: "ArrowUp" more closed, "ArrowDown" more open, left wider, right rounder.
+  beside(name, key) {
+    const y = this.rows.findIndex((band) => band.some((d) => d.name === name));
+    const x = this.rows[y]?.findIndex((d) => d.name === name);
+    if (x === undefined || x < 0) return null;
+    if (key === "ArrowLeft") return this.rows[y][x - 1]?.name;
+    if (key === "ArrowRight") return this.rows[y][x + 1]?.name;
+    const band = this.rows[y + (key === "ArrowDown" ? 1 : -1)];
+    if (!band) return null;
+    const share = this.rows[y].length > 1 ? x / (this.rows[y].length - 1) : 0.5;
+    return band[Math.round(share * (band.length - 1))].name;
+  }
+}

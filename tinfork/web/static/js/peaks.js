@@ -1,0 +1,55 @@
+// The peak pyramid of a sound, as the server packs it: count; samples and stretches of each level; then the values.
+export const PEAK_RATE = 16000;
+
+export async function loadPeaks(url) {
+  const response = await fetch(url);
+  if (!response.ok) throw new Error("The waveform could not be loaded.");
+  const data = await response.arrayBuffer();
+  const words = new Uint32Array(data.slice(0, 4));
+  const header = new Uint32Array(data.slice(4, 4 + 8 * words[0]));
+  const levels = [];
+  let offset = 4 + 8 * words[0];
+  for (let i = 0; i < words[0]; i++) {
+    const [samples, stretches] = [header[2 * i], header[2 * i + 1]];
+    levels.push({ samples, values: new Int8Array(data, offset, stretches * 2) });
+    offset += stretches * 2;
+  }
+  return levels;
+}
+
+// Fill a waveform between times start and end (seconds) into a box. One column a pixel, from the level that fits.
+export function drawWave(context, levels, box, start, end, colour) {
+  const perPixel = ((end - start) * PEAK_RATE) / box.width;
+  const level = [...levels].reverse().find((l) => l.samples <= perPixel) ?? levels[0];
+  const middle = box.y + box.height / 2;
+  context.fillStyle = colour;
+  for (let x = 0; x < box.width; x++) {
+    const from = Math.floor((start * PEAK_RATE + x * perPixel) / level.samples);
+    const to = Math.max(from + 1, Math.floor((start * PEAK_RATE + (x + 1) * perPixel) / level.samples));
+    let low = 0;
+    let high = 0;
+    for (let i = Math.max(0, from); i < to && 2 * i < level.values.length; i++) {
+      low = Math.min(low, level.values[2 * i]);
+      high = Math.max(high, level.values[2 * i + 1]);
+    }
+    const top = middle - (high / 127) * (box.height / 2);
+    const bottom = middle - (low / 127) * (box.height / 2);
+    context.fillRect(box.x + x, top, 1, Math.max(1, bottom - top));
+  }
+}
+
+// A canvas sized to its box on the page at the screen's own resolution, ready to draw on in CSS pixels.
+export function fit(canvas, height = canvas.clientHeight) {
+  const ratio = window.devicePixelRatio || 1;
+  const width = canvas.clientWidth;
+  canvas.width = Math.round(width * ratio);
+  canvas.height = Math.round(height * ratio);
+  const context = canvas.getContext("2d");
+  context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  context.clearRect(0, 0, width, height);
+  return { context, width, height };
+}
+
+export function colour(name) {
+  return getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+}

@@ -1,0 +1,196 @@
+// Drawing time: the frame ruler, then for each character a waveform, the words, the sounds in IPA and the ribbon.
+import { colour, drawWave, fit } from "./peaks.js";
+
+export const RULER = 26;
+const NAME = 18;
+const WAVE = 54;
+const WORDS = 34;
+const IPA = 18;
+const RIBBON = 62;
+const LABELS = 16;
+export const STAVE = NAME + WAVE + WORDS + IPA + RIBBON + LABELS + 10;
+const DOUBTFUL = 0.6;
+const TEXT = '"Atkinson Hyperlegible Next", sans-serif';
+const MONO = '"Atkinson Hyperlegible Mono", monospace';
+const PHONETIC = '"Noto Sans", sans-serif';
+
+// view: {rate, startFrame, left (frames), perFrame (pixels), frame, staves, active, selected, peaks}
+export function drawStaves(canvas, view) {
+  const { context, width, height } = fit(canvas, RULER + STAVE * view.staves.length + 8);
+  canvas.style.height = `${height}px`;
+  const ink = Object.fromEntries(
+    ["paper", "sheet", "ink", "tin", "tin-deep", "copper", "verdigris", "verdigris-pale", "beet"].map((n) => [n, colour(n)]),
+  );
+  const draw = { context, width, height, ink, view, x: (frame) => (frame - view.left) * view.perFrame };
+  ruler(draw);
+  view.staves.forEach((stave, i) => drawStave(draw, stave, RULER + i * STAVE, i));
+  playhead(draw);
+}
+
+function ruler({ context, width, height, ink, view, x }) {
+  const fps = view.rate.numerator / view.rate.denominator;
+  const every = [1, 2, 4, 6, 12, 24, 48, 120, 240, 480, 1200, 2400].find((n) => n * view.perFrame >= 52) ?? 4800;
+  context.font = `11px ${MONO}`;
+  context.textAlign = "left";
+  const first = Math.max(0, Math.floor(view.left / every) * every);
+  for (let frame = first; x(frame) < width; frame += every) {
+    context.fillStyle = ink.tin;
+    context.fillRect(Math.round(x(frame)), RULER - 8, 1, height);
+    context.fillStyle = ink["tin-deep"];
+    context.fillText(String(frame + view.startFrame), x(frame) + 3, 12);
+  }
+  if (view.perFrame >= 6) {
+    context.fillStyle = ink.tin;
+    for (let frame = Math.max(0, Math.floor(view.left)); x(frame) < width; frame++) context.fillRect(Math.round(x(frame)), RULER - 4, 1, 4);
+  }
+  context.fillStyle = ink["tin-deep"];
+  context.fillRect(0, RULER - 1, width, 1);
+  context.textAlign = "right";
+  context.fillText(`${Math.round(fps * 1000) / 1000} fps`, width - 6, 12);
+  context.textAlign = "left";
+}
+
+function drawStave(draw, stave, top, number) {
+  const { context, width, ink, view } = draw;
+  const fps = view.rate.numerator / view.rate.denominator;
+  const time = { start: view.left / fps, end: (view.left + width / view.perFrame) / fps };
+  context.font = `600 12px ${TEXT}`;
+  context.fillStyle = number === view.active ? ink.ink : ink["tin-deep"];
+  context.fillText(stave.character, 8, top + 13);
+  const peaks = view.peaks.get(stave.id);
+  if (peaks) drawWave(context, peaks, { x: 0, y: top + NAME, width, height: WAVE }, time.start, time.end, ink.verdigris);
+  context.fillStyle = ink.tin;
+  context.fillRect(0, top + STAVE - 1, width, 1);
+  if (!stave.reading) {
+    context.fillStyle = ink["tin-deep"];
+    context.font = `13px ${TEXT}`;
+    context.fillText("Not read yet: give the words under Sound & Script, then press Read.", 12, top + NAME + WAVE + 30);
+    return;
+  }
+  lyrics(draw, stave, top + NAME + WAVE, fps, time);
+  ribbon(draw, stave, top + NAME + WAVE + WORDS + IPA, number);
+}
+
+function lyrics({ context, ink, x }, stave, top, fps, time) {
+  for (const line of stave.reading.lines) {
+    if (line.end < time.start || line.start > time.end) continue;
+    slur(context, x(line.start * fps), x(line.end * fps), top + 9, ink["tin-deep"]);
+    for (const word of line.words) {
+      if (word.end < time.start || word.start > time.end) continue;
+      oneWord(context, ink, word, x, fps, top);
+    }
+  }
+}
+
+function slur(context, left, right, y, stroke) {
+  context.strokeStyle = stroke;
+  context.lineWidth = 1;
+  context.beginPath();
+  context.moveTo(left, y);
+  context.bezierCurveTo(left + 12, y - 9, right - 12, y - 9, right, y);
+  context.stroke();
+}
+
+function oneWord(context, ink, word, x, fps, top) {
+  const left = x(word.start * fps);
+  const right = x(word.end * fps);
+  context.font = `13px ${TEXT}`;
+  context.fillStyle = ink.ink;
+  clipped(context, word.guessed ? `${word.text} ?` : word.text, left + 3, top + 25, right - left - 4);
+  context.fillStyle = ink["tin-deep"];
+  context.fillRect(Math.round(left), top + 12, 1, WORDS + IPA - 14);
+  if (word.confidence < DOUBTFUL) wavy(context, left + 2, right - 2, top + 30, ink.beet);
+  context.font = `12px ${PHONETIC}`;
+  for (const sound of word.sounds) {
+    const from = x(sound.start * fps);
+    const to = x(sound.end * fps);
+    context.fillStyle = ink.tin;
+    context.fillRect(Math.round(from), top + WORDS + 2, 1, IPA - 4);
+    context.fillStyle = sound.confidence < DOUBTFUL ? ink.beet : ink.ink;
+    clipped(context, sound.ipa, from + 2, top + WORDS + 13, to - from - 2);
+  }
+}
+
+function clipped(context, text, x, y, room) {
+  if (room < 5) return;
+  context.save();
+  context.beginPath();
+  context.rect(x - 1, y - 20, room + 1, 30);
+  context.clip();
+  context.fillText(text, x, y);
+  context.restore();
+}
+
+function wavy(context, left, right, y, stroke) {
+  context.strokeStyle = stroke;
+  context.lineWidth = 1.2;
+  context.beginPath();
+  context.moveTo(left, y);
+  for (let x = left; x <= right; x += 1.5) context.lineTo(x, y + Math.sin((x - left) * 0.9) * 1.6);
+  context.stroke();
+}
+
+// The ribbon: half-height is the jaw's opening, rounded lips round its ends, so it compares with the waveform above.
+function ribbon({ context, width, ink, view, x }, stave, top, number) {
+  const middle = top + RIBBON / 2;
+  const drawings = new Map(stave.chart.drawings.map((d) => [d.name, d]));
+  context.font = `11px ${TEXT}`;
+  stave.exposures.forEach((exposure, i) => {
+    const left = x(exposure.frame);
+    const right = x(exposure.frame + exposure.frames);
+    if (right < 0 || left > width) return;
+    const drawing = drawings.get(exposure.drawing);
+    if (number === view.active && i === view.selected) {
+      context.fillStyle = ink["verdigris-pale"];
+      context.fillRect(left, top, right - left, RIBBON + LABELS);
+      context.strokeStyle = ink.copper;
+      context.lineWidth = 2;
+      context.strokeRect(left + 1, top + 1, right - left - 2, RIBBON + LABELS - 2);
+    }
+    block(context, ink, drawing, left, right, middle);
+    context.fillStyle = ink.ink;
+    clipped(context, exposure.drawing, left + 3, top + RIBBON + 11, right - left - 4);
+    if (exposure.pinned) tack(context, ink, (left + right) / 2, top + 3);
+  });
+}
+
+function block(context, ink, drawing, left, right, middle) {
+  const shut = drawing.shape === "rest";
+  const half = shut ? 1 : drawing.shape === "press" ? 3 : 4 + drawing.jaw * 23;
+  const wide = Math.max(2, right - left - 1);
+  context.fillStyle = shut ? ink["tin-deep"] : drawing.shape === "press" ? ink.ink : ink.verdigris;
+  context.beginPath();
+  context.roundRect(left + 0.5, middle - half, wide, half * 2, Math.min(half, wide / 2, 2 + drawing.rounding * 24));
+  context.fill();
+}
+
+function tack(context, ink, x, y) {
+  context.fillStyle = ink.beet;
+  context.beginPath();
+  context.arc(x, y + 4, 4, 0, Math.PI * 2);
+  context.fill();
+  context.fillRect(x - 0.75, y + 7, 1.5, 7);
+}
+
+function playhead({ context, height, ink, view, x }) {
+  const left = x(view.frame);
+  context.fillStyle = ink.copper;
+  context.globalAlpha = 0.16;
+  context.fillRect(left, 0, Math.max(1, view.perFrame), height);
+  context.globalAlpha = 1;
+  context.fillRect(Math.round(left), 0, 2, height);
+  context.beginPath();
+  context.moveTo(left - 5, 0);
+  context.lineTo(left + 7, 0);
+  context.lineTo(left + 1, 9);
+  context.fill();
+}
+
+// What lies at a point: which stave, and whether its ribbon.
+export function at(view, x, y) {
+  const frame = Math.floor(view.left + x / view.perFrame);
+  const number = Math.floor((y - RULER) / STAVE);
+  const inside = y - RULER - number * STAVE;
+  const onRibbon = y >= RULER && number < view.staves.length && inside >= NAME + WAVE + WORDS + IPA;
+  return { frame, number: y < RULER || number >= view.staves.length ? -1 : number, onRibbon };
+}
