@@ -42,7 +42,10 @@ def flite(text: str, voice: str) -> Truth:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "line.wav"
         done = subprocess.run(
-            ["flite", "-voice", voice, "-psdur", "-t", text, "-o", str(path)], capture_output=True, text=True, check=True
+            ["flite", "-voice", voice, "-psdur", "-t", text, "-o", str(path)],
+            capture_output=True,
+            text=True,
+            check=True,
         )
         samples, rate = soundfile.read(path, dtype="float32")
     phones, start = [], 0.0

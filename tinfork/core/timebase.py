@@ -21,9 +21,7 @@ def parse_rate(text: str) -> Fraction:
     Raises RateError when the text is no number or lies outside MIN_FPS..MAX_FPS.
     """
     cleaned = text.strip().lower().removesuffix("fps").strip()
-    refusal = RateError(
-        f"“{text.strip()[:20]}” is not a frame rate; give frames per second such as 24, 25 or 23.976."
-    )
+    refusal = RateError(f"“{text.strip()[:20]}” is not a frame rate; give frames per second such as 24, 25 or 23.976.")
     if len(cleaned) > 20:
         raise refusal
     try:

@@ -17,7 +17,9 @@ class Closure:
     sound: int
 
 
-def closures(targets: tuple[Target, ...], chart: Chart, rate: Fraction, frames: int, hold: int, lead: int) -> list[Closure]:
+def closures(
+    targets: tuple[Target, ...], chart: Chart, rate: Fraction, frames: int, hold: int, lead: int
+) -> list[Closure]:
     """One frame within each closing sound, as early as the lead allows.
 
     Where two different closures are closer than a hold, the earlier is moved ahead, so that both can be held.

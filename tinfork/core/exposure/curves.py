@@ -69,7 +69,7 @@ def _jaw_scale(sound: Sound) -> float:
 def curves(sounds: Iterable[Sound], seconds: float, rate: Fraction) -> Curves:
     """Sample the mouth at the middle of each frame of a sound of this length."""
     frames = frame_count(seconds, rate)
-    times = (np.arange(frames) + 0.5) / float(rate)
+    times: Array = (np.arange(frames, dtype=np.float64) + 0.5) / float(rate)
     targets = targets_of(sounds)
     size = len(SHAPES["rest"].place)
     weight, total, seen = np.zeros(frames), np.zeros((frames, size)), np.zeros(frames)

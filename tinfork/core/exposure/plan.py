@@ -4,9 +4,9 @@ Solved exactly by dynamic programming over (frame, drawing, age up to the hold).
 that they are met wherever a path exists; pins are exact, and what lies between two pins is planned on its own.
 """
 
+import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
@@ -112,7 +112,9 @@ def _runs(mask: NDArray[np.bool_]) -> list[tuple[int, int]]:
     return list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
 
 
-def _fill(problem: _Problem, chart: Chart, start: int, end: int, before: Pin | None, after: Pin | None) -> list[Exposure]:
+def _fill(
+    problem: _Problem, chart: Chart, start: int, end: int, before: Pin | None, after: Pin | None
+) -> list[Exposure]:
     if end <= start:
         return []
     change = np.full((2, len(chart.drawings)), problem.change)
@@ -123,9 +125,7 @@ def _fill(problem: _Problem, chart: Chart, start: int, end: int, before: Pin | N
             change[row, chart.index(pin.drawing)] = 0.0
     shown = shortest_path(problem.cost[start:end], problem.change, problem.hold, change[0], change[1])
     cuts = [0, *(np.flatnonzero(np.diff(shown)) + 1).tolist(), end - start]
-    return [
-        Exposure(start + a, b - a, chart.drawings[int(shown[a])].name) for a, b in zip(cuts[:-1], cuts[1:], strict=True)
-    ]
+    return [Exposure(start + a, b - a, chart.drawings[int(shown[a])].name) for a, b in itertools.pairwise(cuts)]
 
 
 def shortest_path(cost: Array, change: float, hold: int, entry: Array, leaving: Array) -> NDArray[np.int64]:

@@ -40,7 +40,7 @@ def with_sounds(exposures: Sequence[Exposure], curves: Curves, chart: Chart, lea
 def account(exposures: Sequence[Exposure], curves: Curves, chart: Chart, lead: int) -> list[Seen]:
     """For each aim of the mouth in turn: the frame where its drawing is seen, or why it was left out."""
     answers = []
-    for target, rows in _overlaps(exposures, curves, lead):
+    for target in curves.targets:
         fits = {chart.drawings[i].name for i in chart.closers(target.shape)} if target.shape in CLOSURES else set()
         fits = fits or {chart.drawings[chart.nearest(tuple(target.place))].name}
         touching = _touching(exposures, target, curves, lead)
@@ -60,9 +60,7 @@ def _span(target: Target, curves: Curves, lead: int) -> tuple[float, float]:
     return max(0.0, target.start * rate - lead), max(0.5, target.end * rate - lead)
 
 
-def _overlaps(
-    exposures: Sequence[Exposure], curves: Curves, lead: int
-) -> list[tuple[Target, list[tuple[int, float]]]]:
+def _overlaps(exposures: Sequence[Exposure], curves: Curves, lead: int) -> list[tuple[Target, list[tuple[int, float]]]]:
     """Each target with the exposures it overlaps once shifted by the lead, and what share of it each covers."""
     found = []
     first = 0

@@ -85,8 +85,8 @@ def _box(look: Look) -> str:
         f'<rect x="-118" y="-186" width="236" height="324" rx="14" fill="{look.trim}"/>'
         f'<rect x="-98" y="-66" width="196" height="178" rx="10" fill="{look.skin}"/>'
         '<rect x="-60" y="-172" width="120" height="14" rx="5" fill="#22302f"/>'
-        '<path d="M-40 -165H40V-146L32 -152L24 -146L16 -152L8 -146L0 -152L-8 -146L-16 -152L-24 -146L-32 -152L-40 -146Z" '
-        'fill="#f4f1ea" stroke-width="2"/>'
+        '<path d="M-40 -165H40V-146L32 -152L24 -146L16 -152L8 -146L0 -152L-8 -146L-16 -152L-24 -146L-32 -152L-40 '
+        '-146Z" fill="#f4f1ea" stroke-width="2"/>'
         '<circle cx="-48" cy="-108" r="23" fill="#f4f1ea"/><circle cx="48" cy="-108" r="23" fill="#f4f1ea"/></g>'
         '<circle cx="-44" cy="-106" r="9" fill="#22302f"/><circle cx="52" cy="-106" r="9" fill="#22302f"/>'
     )

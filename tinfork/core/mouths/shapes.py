@@ -73,11 +73,10 @@ def shapes_of(ipa: str) -> tuple[str, ...]:
     if sound in _SHAPE_OF:
         return (_SHAPE_OF[sound],)
     if len(sound) == 2 and all(c in _VOWELS for c in sound):
-        first, last = sound
+        first, last = sound[0], sound[1]
         later = _LATER_HALF.get(last) or _SHAPE_OF[last]
         return (_SHAPE_OF[first], later) if _SHAPE_OF[first] != later else (later,)
     return (_SHAPE_OF[nearest_of(sound, tuple(_SHAPE_OF))],)
 
 
 _VOWELS = frozenset("iyɨʉɯuɪʏʊeøɘɵɤoəɛœɜɞʌɔæɐaɶɑɒ") & frozenset(_SHAPE_OF)
-

@@ -131,7 +131,7 @@ def _blocks(source: soundfile.SoundFile, notes: list[str]) -> Iterator[Samples]:
         if done > limit:
             _too_long(None)
         yield np.nan_to_num(block.mean(axis=1), posinf=0.0, neginf=0.0)
-    if broken or done < source.frames * 0.999 - source.samplerate and source.frames < 2**62:
+    if broken or (done < source.frames * 0.999 - source.samplerate and source.frames < 2**62):
         notes.append(f"The file breaks off after {done / source.samplerate:.1f} s; what came before is kept.")
 
 

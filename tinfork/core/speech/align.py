@@ -5,6 +5,7 @@ kept in every frame, so a path is always found. Scores are kept at checkpoints a
 block at a time (Grice, Hughey & Speck 1997), so memory grows with states x sqrt(frames), not states x frames.
 """
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -136,7 +137,7 @@ def best_path(scores: Array, graph: Graph) -> list[Span]:
     changed = np.flatnonzero(nodes[1:] != nodes[:-1]) + 1
     bounds = [0, *changed.tolist(), len(states)]
     spans = []
-    for start, end in zip(bounds[:-1], bounds[1:], strict=True):
+    for start, end in itertools.pairwise(bounds):
         phone, word, variant, position = graph.nodes[nodes[start]]
         spans.append(Span(start, end, phone, word, variant, position))
     return spans

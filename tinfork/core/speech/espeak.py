@@ -69,7 +69,7 @@ def _phones(row: str) -> tuple[Phone, ...]:
 def _run(arguments: list[str], text: str) -> str:
     try:
         done = subprocess.run(
-            ["espeak-ng", *arguments], input=text, capture_output=True, text=True, timeout=_TIMEOUT_SECONDS
+            ["espeak-ng", *arguments], input=text, check=False, capture_output=True, text=True, timeout=_TIMEOUT_SECONDS
         )
     except FileNotFoundError:
         raise ScriptError("The program espeak-ng is missing; run script/start, which installs it.") from None

@@ -14,6 +14,9 @@ STEP_SECONDS = STEP / SAMPLE_RATE
 _WINDOW, _FFT, _FILTERS, _CEPSTRA, _LIFTER = 410, 512, 25, 13, 22
 _LOW_HZ, _HIGH_HZ = 130.0, 6800.0
 _BLOCK = 4096
+_SILENCE_SHARE = 0.25
+_DITHER_BELOW_LOUD = 10 ** (-55 / 20)
+_LEAST_DITHER = 1.0
 
 Array = NDArray[np.float32]
 
@@ -59,13 +62,13 @@ def cepstra(samples: Array) -> Array:
     Frame t is centred on sample t*160 + 80, so that frame t stands for the time [t*10 ms, (t+1)*10 ms).
     """
     total = frame_total(len(samples))
-    scaled = np.nan_to_num(samples.astype(np.float32)) * 32768.0
+    scaled = _dithered(np.nan_to_num(samples.astype(np.float32)) * 32768.0)
     emphasised = np.empty_like(scaled)
     emphasised[:1] = scaled[:1]
     emphasised[1:] = scaled[1:] - 0.97 * scaled[:-1]
     left = _WINDOW // 2 - STEP // 2
     padded = np.pad(emphasised, (left, total * STEP + _WINDOW - len(samples)))
-    windows = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[:: STEP][:total]
+    windows = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::STEP][:total]
     out = np.empty((total, _CEPSTRA), np.float32)
     for start in range(0, total, _BLOCK):
         block = windows[start : start + _BLOCK] * _HAMMING
@@ -75,11 +78,31 @@ def cepstra(samples: Array) -> Array:
     return out
 
 
+def _dithered(scaled: Array) -> Array:
+    """The sound with a faint noise, the same every time: the model has never heard the perfect silence of a file."""
+    pieces = scaled[: len(scaled) // STEP * STEP].reshape(-1, STEP)
+    loud = float(np.sqrt(np.quantile((pieces**2).mean(axis=1), 0.95))) if len(pieces) else 0.0
+    noise = np.random.default_rng(1).standard_normal(len(scaled), np.float32)
+    return scaled + noise * np.float32(max(_LEAST_DITHER, loud * _DITHER_BELOW_LOUD))
+
+
 def with_differences(static: Array) -> Array:
-    """Mean-normalised cepstra with first and second differences; shape (frames, 3, 13)."""
-    centred = static - static.mean(axis=0)
+    """Mean-normalised cepstra with first and second differences; shape (frames, 3, 13).
+
+    The mean counts silence for at most a quarter, whatever the share of it, as in the speech the model was trained on.
+    """
+    centred = static - np.average(static, axis=0, weights=_mean_weights(static[:, 0]))
     padded = np.pad(centred, ((3, 3), (0, 0)), mode="edge")
     n = len(static)
     first = padded[5 : 5 + n] - padded[1 : 1 + n]
     second = (padded[6 : 6 + n] - padded[2 : 2 + n]) - (padded[4 : 4 + n] - padded[0:n])
     return np.stack([centred, first, second], axis=1)
+
+
+def _mean_weights(loudness: Array) -> Array:
+    """Weights for the mean: 1 for frames of speech, less for silence where there is much of it."""
+    low, high = np.quantile(loudness, [0.02, 0.98])
+    spoken = loudness >= low + 0.4 * (high - low)
+    silent = len(spoken) - int(spoken.sum())
+    share = _SILENCE_SHARE / (1 - _SILENCE_SHARE) * int(spoken.sum()) / max(1, silent)
+    return np.where(spoken, 1.0, min(1.0, share)).astype(np.float32)

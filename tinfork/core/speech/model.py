@@ -96,7 +96,8 @@ def _mixture_weights(path: Path, streams: int, gaussians: int, states: int) -> N
     if rows != gaussians:
         raise ValueError(f"{path.name}: {rows} rows of weights for {gaussians} Gaussians")
     raw = np.frombuffer(data, np.uint8, streams * rows * columns, offset + 12)
-    return -raw.reshape(streams, rows, columns)[:, :, :states].astype(np.float32) * _LOG_BASE_SHIFTED
+    kept = raw.reshape(streams, rows, columns)[:, :, :states].astype(np.float32)
+    return np.multiply(kept, -_LOG_BASE_SHIFTED, dtype=np.float32)
 
 
 @functools.cache
@@ -105,8 +106,8 @@ def load(folder: Path | None = None) -> AcousticModel:
     folder = folder or Path(pocketsphinx.get_model_path("en-us/en-us"))
     phones = _phone_names(folder / "mdef")
     means, variances = _tensor(folder / "means"), np.maximum(_tensor(folder / "variances"), 1e-4)
-    count, streams, gaussians, size = means.shape
-    precision = 1.0 / variances
+    count, streams, gaussians = means.shape[:3]
+    precision: Array = np.reciprocal(variances, dtype=np.float32)
     constant = -0.5 * (np.log(2 * np.pi * variances) + means**2 * precision).sum(axis=3)
     weights = np.exp(_mixture_weights(folder / "sendump", streams, gaussians, count * STATES))
     weights /= weights.sum(axis=1, keepdims=True)
@@ -117,8 +118,8 @@ def load(folder: Path | None = None) -> AcousticModel:
         phones=phones,
         stay=moves[:, states, states].astype(np.float32),
         leave=moves[:, states, [k + 1 for k in states]].astype(np.float32),
-        _quadratic=_by_stream(-0.5 * precision),
-        _linear=_by_stream(means * precision),
+        _quadratic=_by_stream(np.multiply(precision, -0.5, dtype=np.float32)),
+        _linear=_by_stream(np.multiply(means, precision, dtype=np.float32)),
         _constant=np.ascontiguousarray(constant.transpose(1, 0, 2).reshape(streams, -1)),
         _weights=np.ascontiguousarray(
             weights.reshape(streams, gaussians, count, STATES).transpose(0, 2, 1, 3), np.float32

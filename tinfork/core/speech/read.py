@@ -85,8 +85,7 @@ def _spread_evenly(variants: Sequence[Sequence[align.Phones]], frames: int) -> l
     order = [(w, k) for w, choice in enumerate(variants) for k in range(len(choice[0]))]
     bounds = np.linspace(0, frames, len(order) + 1)
     return [
-        align.Span(float(bounds[i]), float(bounds[i + 1]), variants[w][0][k], w, 0, k)
-        for i, (w, k) in enumerate(order)
+        align.Span(float(bounds[i]), float(bounds[i + 1]), variants[w][0][k], w, 0, k) for i, (w, k) in enumerate(order)
     ]
 
 

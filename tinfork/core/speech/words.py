@@ -60,7 +60,8 @@ def _token(written: str, language: str) -> Token | None:
     foreign = _language_of(text, language)
     if foreign != language or not is_english(language):
         return Token(text, (text,), foreign)
-    spoken = _in_english(text, abbreviated=written.endswith(text + "."))
+    plain = unicodedata.normalize("NFKC", text)
+    spoken = _in_english(plain, abbreviated=written.endswith(text + "."))
     return Token(text, spoken, language) if spoken else None
 
 
@@ -106,13 +107,13 @@ def _in_english(text: str, abbreviated: bool) -> tuple[str, ...]:
         return tuple(text.replace(".", " ").split())
     spaced = "".join(f" {_SYMBOLS[c]} " if c in _SYMBOLS else c for c in text)
     pieces = re.findall(r"\d+|[^\W\d_]+(?:'[^\W\d_]+)*'?|'[^\W\d_]+", spaced)
-    return tuple(word for piece in pieces for word in (_count(piece).split() if piece.isdigit() else [piece]))
+    return tuple(word for piece in pieces for word in (_count(piece).split() if piece.isdecimal() else [piece]))
 
 
 def _count(digits: str) -> str:
     """Digits in words; a year-like number as the year is said, a very long one digit by digit."""
     if len(digits) > _MAX_DIGITS or (len(digits) > 1 and digits[0] == "0"):
-        return " ".join(num2words(int(d)) for d in digits if d.isascii())
+        return " ".join(num2words(int(d)) for d in digits)
     if len(digits) == 4 and 1100 <= int(digits) <= 2099:
         return str(num2words(int(digits), to="year")).replace("-", " ")
     return _cardinal(digits)

@@ -15,7 +15,9 @@ def demo_person() -> User | None:
 
 def make_demo_person() -> User:
     """The demo's person, made if need be."""
-    person, made = User.objects.get_or_create(username=USERNAME, defaults={"first_name": "Demo", "last_name": "Animator"})
+    person, made = User.objects.get_or_create(
+        username=USERNAME, defaults={"first_name": "Demo", "last_name": "Animator"}
+    )
     if made:
         person.set_unusable_password()
         person.save()

@@ -73,9 +73,7 @@ def make_video(job: Job, report: Report) -> None:
     """The WebM of the face speaking with its sound, as the job's result."""
     ready = _ready(job.subject)
     look = ready.stave.character.look
-    drawn = {
-        d.name: pixels(face_svg(look, d.place, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for d in ready.chart.drawings
-    }
+    drawn = {d.name: pixels(face_svg(look, d.place, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for d in ready.chart.drawings}
     frames = [drawn[e.drawing] for e in ready.exposures for _ in range(e.frames)]
     assert ready.stave.sound is not None
     with tempfile.TemporaryDirectory() as folder, local_file(ready.stave.sound.listen) as sound:

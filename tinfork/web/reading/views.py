@@ -33,14 +33,21 @@ def _card(scene: Scene, character: Character, problem: str = "", typed: dict[str
     """What a character's card shows: its stave if there is one, its last reading job, what went wrong just now."""
     stave = scene.staves.filter(character=character).select_related("sound").first()
     job = Job.objects.filter(kind="read", subject=stave.pk).first() if stave else None
-    return {"scene": scene, "character": character, "stave": stave, "job": job, "problem": problem, "typed": typed or {}}
+    card = {"scene": scene, "character": character, "stave": stave, "job": job, "problem": problem}
+    kept = {"script": stave.script if stave else "", "language": stave.language if stave else "en"}
+    return card | kept | (typed or {})
 
 
 def voices(request: HttpRequest, pk: int) -> HttpResponse:
     """A scene's sound and script, a card for each character."""
     scene = _scene(request, pk)
     cards = [_card(scene, character) for character in scene.production.characters.all()]
-    context = {"scene": scene, "cards": cards, "view": "voices", "may_edit": may(request.user, scene.production, "edit")}
+    context = {
+        "scene": scene,
+        "cards": cards,
+        "view": "voices",
+        "may_edit": may(request.user, scene.production, "edit"),
+    }
     return render(request, "reading/voices.html", context | _languages())
 
 

@@ -1,6 +1,6 @@
 // The mirror: a character's face with the mouth of the moment, and the mouths before and after it.
 const SVG = "http://www.w3.org/2000/svg";
-const MOUTH_VIEW = "-90 -60 180 150";
+const MOUTH_VIEW = "-72 -32 144 104";
 
 // Markup from our own server, put into a new SVG element.
 function svg(viewBox, markup) {

@@ -3,12 +3,13 @@ import { colour, drawWave, fit } from "./peaks.js";
 
 export const RULER = 26;
 const NAME = 18;
-const WAVE = 54;
+const LEAST_WAVE = 54;
+const MOST_WAVE = 240;
 const WORDS = 34;
 const IPA = 18;
 const RIBBON = 62;
 const LABELS = 16;
-export const STAVE = NAME + WAVE + WORDS + IPA + RIBBON + LABELS + 10;
+const BESIDE_WAVE = NAME + WORDS + IPA + RIBBON + LABELS + 10;
 const DOUBTFUL = 0.6;
 const TEXT = '"Atkinson Hyperlegible Next", sans-serif';
 const MONO = '"Atkinson Hyperlegible Mono", monospace';
@@ -16,19 +17,27 @@ const PHONETIC = '"Noto Sans", sans-serif';
 
 // view: {rate, startFrame, left (frames), perFrame (pixels), frame, staves, active, selected, peaks}
 export function drawStaves(canvas, view) {
-  const { context, width, height } = fit(canvas, RULER + STAVE * view.staves.length + 8);
+  view.wave = waveHeight(canvas.parentElement.clientHeight, view.staves.length);
+  const { context, width, height } = fit(canvas, RULER + staveHeight(view) * view.staves.length + 8);
   canvas.style.height = `${height}px`;
   const ink = Object.fromEntries(
     ["paper", "sheet", "ink", "tin", "tin-deep", "copper", "verdigris", "verdigris-pale", "beet"].map((n) => [n, colour(n)]),
   );
   const draw = { context, width, height, ink, view, x: (frame) => (frame - view.left) * view.perFrame };
   ruler(draw);
-  view.staves.forEach((stave, i) => drawStave(draw, stave, RULER + i * STAVE, i));
+  view.staves.forEach((stave, i) => drawStave(draw, stave, RULER + i * staveHeight(view), i));
   playhead(draw);
 }
 
+// Waveforms share the room that words and ribbons leave.
+function waveHeight(room, staves) {
+  const share = (room - RULER - 8) / Math.max(1, staves) - BESIDE_WAVE;
+  return Math.round(Math.min(MOST_WAVE, Math.max(LEAST_WAVE, share)));
+}
+
+const staveHeight = (view) => BESIDE_WAVE + view.wave;
+
 function ruler({ context, width, height, ink, view, x }) {
-  const fps = view.rate.numerator / view.rate.denominator;
   const every = [1, 2, 4, 6, 12, 24, 48, 120, 240, 480, 1200, 2400].find((n) => n * view.perFrame >= 52) ?? 4800;
   context.font = `11px ${MONO}`;
   context.textAlign = "left";
@@ -45,9 +54,6 @@ function ruler({ context, width, height, ink, view, x }) {
   }
   context.fillStyle = ink["tin-deep"];
   context.fillRect(0, RULER - 1, width, 1);
-  context.textAlign = "right";
-  context.fillText(`${Math.round(fps * 1000) / 1000} fps`, width - 6, 12);
-  context.textAlign = "left";
 }
 
 function drawStave(draw, stave, top, number) {
@@ -58,17 +64,17 @@ function drawStave(draw, stave, top, number) {
   context.fillStyle = number === view.active ? ink.ink : ink["tin-deep"];
   context.fillText(stave.character, 8, top + 13);
   const peaks = view.peaks.get(stave.id);
-  if (peaks) drawWave(context, peaks, { x: 0, y: top + NAME, width, height: WAVE }, time.start, time.end, ink.verdigris);
+  if (peaks) drawWave(context, peaks, { x: 0, y: top + NAME, width, height: view.wave }, time.start, time.end, ink.verdigris);
   context.fillStyle = ink.tin;
-  context.fillRect(0, top + STAVE - 1, width, 1);
+  context.fillRect(0, top + staveHeight(view) - 1, width, 1);
   if (!stave.reading) {
     context.fillStyle = ink["tin-deep"];
     context.font = `13px ${TEXT}`;
-    context.fillText("Not read yet: give the words under Sound & Script, then press Read.", 12, top + NAME + WAVE + 30);
+    context.fillText("Not read yet: give the words under Sound & Script, then press Read.", 12, top + NAME + view.wave + 30);
     return;
   }
-  lyrics(draw, stave, top + NAME + WAVE, fps, time);
-  ribbon(draw, stave, top + NAME + WAVE + WORDS + IPA, number);
+  lyrics(draw, stave, top + NAME + view.wave, fps, time);
+  ribbon(draw, stave, top + NAME + view.wave + WORDS + IPA, number);
 }
 
 function lyrics({ context, ink, x }, stave, top, fps, time) {
@@ -189,8 +195,8 @@ function playhead({ context, height, ink, view, x }) {
 // What lies at a point: which stave, and whether its ribbon.
 export function at(view, x, y) {
   const frame = Math.floor(view.left + x / view.perFrame);
-  const number = Math.floor((y - RULER) / STAVE);
-  const inside = y - RULER - number * STAVE;
-  const onRibbon = y >= RULER && number < view.staves.length && inside >= NAME + WAVE + WORDS + IPA;
+  const number = Math.floor((y - RULER) / staveHeight(view));
+  const inside = y - RULER - number * staveHeight(view);
+  const onRibbon = y >= RULER && number < view.staves.length && inside >= NAME + view.wave + WORDS + IPA;
   return { frame, number: y < RULER || number >= view.staves.length ? -1 : number, onRibbon };
 }

@@ -1,0 +1,63 @@
+import json
+
+import pytest
+
+from tests.core.test_formats import check_document
+from tests.speech import LINE, speak
+from tinfork.cli import main
+
+
+@pytest.fixture(scope="module")
+def line(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("cli")
+    (folder / "line.txt").write_text(f"\n{LINE}\n\n  \nFog.\n", encoding="utf-8")
+    return speak(folder / "line.wav", LINE + " Fog.")
+
+
+def test_read_prints_the_document(line, capsys):
+    status = main(["read", str(line), "--text", str(line.with_suffix(".txt")), "--fps", "25", "--detail", "1"])
+    document = json.loads(capsys.readouterr().out)
+    assert status == 0
+    check_document(document)
+    assert [spoken["text"] for spoken in document["lines"]] == [LINE, "Fog."]
+    assert all(exposure["frames"] >= 2 for exposure in document["exposures"])
+
+
+def test_read_without_a_text_and_into_a_file(line, tmp_path, capsys):
+    assert main(["read", str(line), "--out", str(tmp_path / "out.json"), "--hold", "3"]) == 0
+    document = json.loads((tmp_path / "out.json").read_text(encoding="utf-8"))
+    check_document(document)
+    assert capsys.readouterr().out == ""
+    assert all(exposure["frames"] >= 3 for exposure in document["exposures"])
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        ["--fps", "soon"],
+        ["--hold", "0"],
+        ["--lead", "7"],
+        ["--detail", "2"],
+        ["--language", "xx"],
+        ["--text", "missing.txt"],
+        ["--text", "empty.txt"],
+        ["--text", "binary.txt"],
+    ],
+)
+def test_bad_input_is_one_sentence_and_status_two(line, wrong, tmp_path, monkeypatch, capsys):
+    monkeypatch.chdir(tmp_path)
+    (tmp_path / "empty.txt").write_text(" \n")
+    (tmp_path / "binary.txt").write_bytes(b"\xff\xfe\x00\x9f")
+    text = [] if wrong[0] == "--text" else ["--text", str(line.with_suffix(".txt"))]
+    assert main(["read", str(line), *text, *wrong]) == 2
+    said = capsys.readouterr()
+    assert said.out == ""
+    assert len(said.err.strip().splitlines()) == 1
+    assert said.err.strip().endswith(".")
+
+
+def test_a_file_that_is_no_sound(line, capsys):
+    assert main(["read", str(line.with_suffix(".txt"))]) == 2
+    assert "not a sound file" in capsys.readouterr().err
+    assert main(["read", str(line.with_name("nowhere.wav"))]) == 2
+    assert "No such file" in capsys.readouterr().err

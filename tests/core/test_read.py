@@ -1,0 +1,106 @@
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bench.truth import flite
+from tests.speech import LINE, noise, recording_of
+from tinfork.core.errors import ScriptError
+from tinfork.core.speech import phones, reading, recognise
+from tinfork.core.speech.read import read
+
+
+def check_total_and_monotone(found, seconds):
+    sounds = list(found.sounds())
+    assert sounds
+    for before, after in itertools.pairwise(sounds):
+        assert before.end <= after.start
+    for sound in sounds:
+        assert 0 <= sound.start <= sound.end <= seconds + 1e-6
+        assert 0 <= sound.confidence <= 1
+        assert 0 <= sound.level <= 1
+    for line in found.lines:
+        assert line.start == line.words[0].start
+        assert line.end == line.words[-1].end
+    for word in found.words():
+        assert (word.start, word.end) == (word.sounds[0].start, word.sounds[-1].end)
+
+
+@pytest.fixture(scope="module")
+def spoken():
+    return flite(LINE, "rms")
+
+
+def test_sounds_are_found_where_they_were_spoken(spoken):
+    found = [s for s in read(spoken.recording, LINE).sounds()]
+    true = [p for p in spoken.phones if p.ipa]
+    pairs = [
+        (t.start, f.start)
+        for t, f in zip(true, found, strict=True)
+        if phones.to_arpabet(t.ipa) == phones.to_arpabet(f.ipa)
+    ]
+    errors = np.abs(np.diff(pairs, axis=1))
+    assert len(pairs) > 0.8 * len(true)
+    assert np.mean(errors < 1 / 24) > 0.9
+
+
+def test_perfect_silence_around_speech_changes_little(spoken):
+    samples = spoken.recording.samples
+    quiet = np.zeros(16_000 * 3)
+    found = read(recording_of(np.concatenate([quiet, samples, quiet])), LINE)
+    plain = read(spoken.recording, LINE)
+    shifts = [b.start - a.start - 3 for a, b in zip(plain.words(), found.words(), strict=True)]
+    assert np.median(np.abs(shifts)) < 0.03
+
+
+def test_wrong_words_are_read_with_low_confidence(spoken):
+    right = read(spoken.recording, LINE)
+    wrong = read(spoken.recording, "Please put both paws behind the yellow umbrella today")
+    check_total_and_monotone(wrong, spoken.recording.seconds)
+    mean = [np.mean([w.confidence for w in found.words()]) for found in (right, wrong)]
+    assert mean[0] > 0.8
+    assert mean[1] < 0.5
+
+
+def test_more_words_than_the_sound_can_hold(spoken):
+    found = read(spoken.recording, "\n".join([LINE] * 60))
+    check_total_and_monotone(found, spoken.recording.seconds)
+    assert "too short for 480 words" in found.notes[0]
+    assert all(word.confidence == 0 for word in found.words())
+
+
+def test_silence_is_said_to_be_silent():
+    found = read(recording_of(np.zeros(32_000)), "fog")
+    check_total_and_monotone(found, 2.0)
+    assert "silent" in found.notes[0]
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.text("abcdefgh fogß'-59$\nж", min_size=1, max_size=80).filter(lambda t: any(c.isalnum() for c in t)),
+    st.floats(0.05, 2.5),
+    st.sampled_from([0.0, 0.01, 0.9]),
+)
+def test_any_text_on_any_sound(text, seconds, level):
+    sound = recording_of(noise(seconds, level))
+    check_total_and_monotone(read(sound, text), sound.seconds)
+
+
+@pytest.mark.parametrize("text", ["", " \n ", "— … !", "😀"])
+def test_a_script_with_nothing_to_say_is_refused(text):
+    with pytest.raises(ScriptError, match="no word"):
+        read(recording_of(noise(1)), text)
+
+
+def test_a_reading_survives_its_document(spoken):
+    found = read(spoken.recording, LINE)
+    assert reading.from_json(found.to_json()) == found
+
+
+def test_words_are_heard_without_a_script(spoken):
+    heard = recognise.heard_words(spoken.recording, "en").split()
+    assert len(set(heard) & set(LINE.lower().strip(".").split())) >= 4
+    with pytest.raises(ScriptError, match="only English"):
+        recognise.heard_words(spoken.recording, "sv")
