@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from .features import Array
 
 STATES = 3
-_LOG_BASE_SHIFTED = np.log(1.0001) * 1024
+_LOG_BASE_SHIFTED = float(np.log(1.0001)) * 1024
 _SCALE_FLOOR = -60.0
 _BLOCK = 512
 
@@ -97,7 +97,8 @@ def _mixture_weights(path: Path, streams: int, gaussians: int, states: int) -> N
         raise ValueError(f"{path.name}: {rows} rows of weights for {gaussians} Gaussians")
     raw = np.frombuffer(data, np.uint8, streams * rows * columns, offset + 12)
     kept = raw.reshape(streams, rows, columns)[:, :, :states].astype(np.float32)
-    return np.multiply(kept, -_LOG_BASE_SHIFTED, dtype=np.float32)
+    weights: Array = np.multiply(kept, -_LOG_BASE_SHIFTED, dtype=np.float32)
+    return weights
 
 
 @functools.cache

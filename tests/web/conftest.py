@@ -1,0 +1,80 @@
+import json
+from dataclasses import dataclass
+
+import numpy as np
+import pytest
+import soundfile
+from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+
+from tests.speech import LINE, speak
+from tinfork.core.sound import recording
+from tinfork.core.speech import read
+from tinfork.web.productions.actions import create_character, create_production, create_scene
+from tinfork.web.productions.models import Membership
+from tinfork.web.reading import actions
+from tinfork.web.reading.models import Stave
+from tinfork.web.sound.actions import bring_in
+
+
+@pytest.fixture(autouse=True)
+def _own_files(settings, tmp_path):
+    """Every test keeps its files to itself."""
+    settings.MEDIA_ROOT = tmp_path / "files"
+
+
+@pytest.fixture(scope="session")
+def spoken(tmp_path_factory):
+    """A spoken line as WAV bytes, with its reading."""
+    path = speak(tmp_path_factory.mktemp("spoken") / "line.wav")
+    return path.read_bytes(), read.read(recording.load(path), LINE)
+
+
+@pytest.fixture
+def tone(tmp_path):
+    """A short tone as an upload."""
+    soundfile.write(tmp_path / "tone.wav", 0.3 * np.sin(np.arange(16_000) / 9), 16_000)
+    return SimpleUploadedFile("tone.wav", (tmp_path / "tone.wav").read_bytes())
+
+
+@dataclass
+class Ferry:
+    """A production with one scene, one character and a read stave; its owner, a viewer and a stranger."""
+
+    owner: User
+    viewer: User
+    stranger: User
+    stave: Stave
+
+    def client(self, person):
+        """A browser signed in as a person."""
+        client = Client()
+        client.force_login(person)
+        return client
+
+    def edit(self, person, verb, version=None, **what):
+        """Ask for an edit as the desk does."""
+        version = self.fresh.version if version is None else version
+        body = json.dumps({"verb": verb, "version": version, **what})
+        return self.client(person).post(f"/staves/{self.stave.pk}/edit", body, content_type="application/json")
+
+    @property
+    def fresh(self):
+        """The stave as it is now."""
+        return Stave.objects.get(pk=self.stave.pk)
+
+
+@pytest.fixture
+def ferry(db, spoken):
+    people = [User.objects.create_user(name) for name in ("owner", "viewer", "stranger")]
+    production = create_production(people[0], "The Salt Ferry")
+    Membership.objects.create(production=production, person=people[1], role=Membership.Role.VIEWER)
+    create_production(people[2], "Elsewhere")
+    scene = create_scene(people[0], production, "Fog", "24", "1001")
+    stave = actions.stave_for(people[0], scene, create_character(people[0], production, "Marit"))
+    actions.place_sound(people[0], stave, bring_in(people[0], production, SimpleUploadedFile("line.wav", spoken[0])))
+    actions.write_script(people[0], stave, LINE, "en")
+    stave = actions.take_reading(people[0], stave, spoken[1])
+    stave.refresh_from_db()
+    return Ferry(*people, stave)

@@ -1,0 +1,48 @@
+import io
+import zipfile
+
+import pytest
+
+from tinfork.core.errors import TinForkError
+from tinfork.web.handover import actions
+from tinfork.web.handover.tasks import make_handover
+from tinfork.web.jobs.models import Job
+from tinfork.web.productions.actions import create_character
+from tinfork.web.reading.actions import stave_for
+
+
+def test_pictures_are_made_and_fetched(ferry):
+    client = ferry.client(ferry.viewer)
+    page = client.post(f"/staves/{ferry.stave.pk}/hand-over/pictures").content.decode()
+    job = Job.objects.get()
+    assert "waiting for its turn" in page
+    assert client.get(f"/jobs/{job.pk}/result").status_code == 404
+    make_handover(job_id=job.pk)
+    answer = client.get(f"/jobs/{job.pk}/result")
+    assert answer.headers["Content-Disposition"] == 'attachment; filename="Fog_Marit_pictures.zip"'
+    names = zipfile.ZipFile(io.BytesIO(answer.getvalue())).namelist()
+    assert f"frames/Marit_{1001 + ferry.stave.the_exposures()[-1].end - 1:05d}.png" in names
+    assert "Fog_Marit_pictures.zip" in client.get(f"/scenes/{ferry.stave.scene_id}/hand-over/").content.decode()
+
+
+def test_an_unread_stave_has_nothing_to_hand_over(ferry):
+    scene = ferry.stave.scene
+    unread = stave_for(ferry.owner, scene, create_character(ferry.owner, scene.production, "Pock"))
+    page = ferry.client(ferry.owner).post(f"/staves/{unread.pk}/hand-over/video").content.decode()
+    assert "read its sound first" in page
+    with pytest.raises(TinForkError, match="no such file"):
+        actions.ask_for(ferry.owner, ferry.stave, "statue")
+
+
+def test_a_failure_on_our_side_is_told_and_logged(ferry, monkeypatch):
+    job = actions.ask_for(ferry.owner, ferry.stave, "pictures")
+
+    def broken(job, report):
+        raise ZeroDivisionError
+
+    monkeypatch.setitem(actions.MAKERS, "pictures", broken)
+    with pytest.raises(ZeroDivisionError):
+        make_handover(job_id=job.pk)
+    job.refresh_from_db()
+    assert job.state == "failed"
+    assert "Something went wrong on our side" in job.message
