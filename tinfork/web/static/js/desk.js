@@ -224,8 +224,15 @@ function zoom(factor, x = $("staves").clientWidth / 2) {
 
 // Edits
 
-async function edit(verb, what = {}) {
-  const one = stave();
+// One after the other, so that each is made on the version the last one left.
+let editing = Promise.resolve();
+function edit(verb, what = {}) {
+  const id = stave().id;
+  editing = editing.then(() => send(id, verb, what));
+}
+
+async function send(id, verb, what) {
+  const one = state.staves.find((s) => s.id === id);
   const headers = { "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
   say("");
   try {

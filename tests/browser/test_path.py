@@ -1,0 +1,242 @@
+"""The whole path as an animator walks it: a recorded line in, a speaking mouth out."""
+
+import csv
+import io
+import itertools
+import json
+import re
+import zipfile
+
+import av
+import pytest
+from PIL import Image
+from playwright.sync_api import expect
+
+from tests.core.test_formats import check_document
+from tests.speech import LINE, speak
+
+FPS = 25
+
+
+def desk_ready(page):
+    page.wait_for_selector("#desk[data-ready=yes]")
+    return page.locator("#desk")
+
+
+def stave_of(page):
+    """The first stave as the server has it."""
+    address = json.loads(page.locator("#desk-document").text_content())["staves"][0]["url"]
+    return page.request.get(address).json()
+
+
+def frame_of(page):
+    return int(page.locator("#desk").get_attribute("data-frame"))
+
+
+@pytest.fixture
+def scene(demo, tmp_path):
+    """A new scene whose Marit has a sound and words, read by the worker."""
+    demo.get_by_text("The Salt Ferry").click()
+    name = f"Boot {tmp_path.name}"
+    demo.get_by_label("Name", exact=True).fill(name)
+    demo.get_by_label("Frame rate").fill(str(FPS))
+    demo.get_by_label("Start frame").fill("101")
+    demo.get_by_role("button", name="Create scene").click()
+    card = demo.locator("article", has=demo.get_by_role("heading", name="Marit"))
+    card.get_by_label("What is said").fill(LINE)
+    card.locator("input[type=file]").set_input_files(speak(tmp_path / "left boot.wav"))
+    expect(card).to_contain_text("left boot.wav")
+    expect(card.get_by_label("What is said")).to_have_value(LINE)
+    card.get_by_role("button", name="Read").click()
+    expect(card.locator("[data-read]")).to_contain_text("exposures", timeout=60_000)
+    return demo
+
+
+def test_from_recording_to_hand_over(scene, tmp_path):
+    page = scene
+    page.get_by_role("link", name="Open the Reading desk").click()
+    desk = desk_ready(page)
+    expect(page.locator("#frame-number")).to_have_text("101")
+
+    plays_in_time(page, desk)
+    steps_and_seeks(page)
+    kept = corrects_a_mouth(page)
+
+    page.get_by_role("link", name="Sound & Script").click()
+    card = page.locator("article", has=page.get_by_role("heading", name="Marit"))
+    card.get_by_label("What is said").fill(LINE.replace("lighthouse", "fish market"))
+    card.get_by_role("button", name="Read again").click()
+    expect(card.locator("[data-read]")).to_contain_text("1 pinned and kept", timeout=60_000)
+    page.get_by_role("link", name="Open the Reading desk").click()
+    desk_ready(page)
+    after = stave_of(page)
+    assert [e for e in after["exposures"] if e["pinned"]] == kept
+    assert "fish market" in after["reading"]["lines"][0]["text"]
+
+    page.get_by_role("link", name="Hand-over").click()
+    opens_the_pictures(fetched(page, "Make the pictures", "_pictures.zip", tmp_path), after)
+    opens_the_video(fetched(page, "Make the video", ".webm", tmp_path), after)
+
+
+def plays_in_time(page, desk):
+    assert page.evaluate("loudness()") == 0
+    page.get_by_role("button", name="Play").click()
+    loudest, seen = 0.0, []
+    for _ in range(12):
+        page.wait_for_timeout(100)
+        loudest = max(loudest, page.evaluate("loudness()"))
+        seen.append([float(desk.get_attribute(f"data-{what}")) for what in ("time", "frame")])
+    assert loudest > 0.01
+    times = [time for time, _ in seen]
+    assert all(a < b for a, b in itertools.pairwise(times[2:]))
+    assert all(abs(time * FPS - frame) <= 1.01 for time, frame in seen)
+    page.keyboard.press("Space")
+    assert desk.get_attribute("data-playing") == "no"
+    stopped = frame_of(page)
+    page.wait_for_timeout(200)
+    assert frame_of(page) == stopped
+    assert stopped > 10
+
+
+def steps_and_seeks(page):
+    page.keyboard.press("Home")
+    expect(page.locator("#frame-number")).to_have_text("101")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("#frame-number")).to_have_text("103")
+    page.keyboard.press("Shift+ArrowRight")
+    expect(page.locator("#frame-number")).to_have_text(str(103 + FPS))
+    page.wait_for_timeout(200)
+    canvas = page.locator("#staves")
+    canvas.click(position={"x": 300, "y": 10})
+    left = frame_of(page)
+    canvas.click(position={"x": 500, "y": 10})
+    assert frame_of(page) > left
+    box = canvas.bounding_box()
+    page.mouse.move(box["x"] + 300, box["y"] + 80)
+    page.mouse.down()
+    heard = []
+    for x in range(300, 420, 6):
+        page.mouse.move(box["x"] + x, box["y"] + 80)
+        page.wait_for_timeout(20)
+        heard.append(page.evaluate("loudness()"))
+    page.mouse.up()
+    assert frame_of(page) > left
+    assert max(heard) > 0.005
+    page.get_by_role("button", name="+", exact=True).click()
+    page.get_by_role("button", name="whole").click()
+
+
+def corrects_a_mouth(page):
+    before = stave_of(page)
+    page.keyboard.press("Home")
+    page.get_by_role("button", name="exposure ▸").click()
+    page.get_by_role("button", name="exposure ▸").click()
+    chosen = before["exposures"][2]
+    expect(page.locator("#desk")).to_have_attribute("data-selected", str(chosen["frame"]))
+    wanted = "round" if chosen["drawing"] != "round" else "open"
+    page.locator(f"#mouth-map button[data-drawing={wanted}]").click()
+    expect(page.locator("#mirror")).to_have_attribute("data-drawing", wanted)
+    pinned = [e for e in stave_of(page)["exposures"] if e["pinned"]]
+    assert [(e["frame"], e["frames"], e["drawing"]) for e in pinned] == [(chosen["frame"], chosen["frames"], wanted)]
+    page.keyboard.press("Control+z")
+    expect(page.locator("#mirror")).to_have_attribute("data-drawing", chosen["drawing"])
+    assert stave_of(page)["exposures"] == before["exposures"]
+    page.keyboard.press("Control+Shift+z")
+    expect(page.locator("#mirror")).to_have_attribute("data-drawing", wanted)
+    expect(page.get_by_role("button", name="Unpin")).to_be_visible()
+    return pinned
+
+
+def fetched(page, button, ending, folder):
+    page.get_by_role("button", name=button).click()
+    link = page.get_by_role("link", name=re.compile(f"{re.escape(ending)}$"))
+    expect(link).to_be_visible(timeout=60_000)
+    with page.expect_download() as download:
+        link.click()
+    path = folder / download.value.suggested_filename
+    download.value.save_as(path)
+    return path
+
+
+def opens_the_pictures(path, stave):
+    with zipfile.ZipFile(path) as made:
+        frames = sorted(name for name in made.namelist() if name.endswith(".png"))
+        assert len(frames) == stave["frames"]
+        assert frames[0].endswith("Marit_00101.png")
+        picture = Image.open(io.BytesIO(made.read(frames[0])))
+        assert (picture.mode, picture.getpixel((0, 0))[3]) == ("RGBA", 0)
+        document = json.loads(made.read("exposures.json"))
+        rows = list(csv.DictReader(io.StringIO(made.read("exposures.csv").decode())))
+    check_document(document)
+    wanted = [(e["frame"], e["frames"], e["drawing"]) for e in stave["exposures"]]
+    assert [(int(row["frame"]), int(row["frames"]), row["drawing"]) for row in rows] == wanted
+
+
+def opens_the_video(path, stave):
+    seconds = stave["frames"] / FPS
+    with av.open(str(path)) as made:
+        assert len(made.streams.video) == len(made.streams.audio) == 1
+        pictures = list(made.decode(video=0))
+    with av.open(str(path)) as made:
+        sound = list(made.decode(audio=0))
+    assert len(pictures) == stave["frames"]
+    heard = float(sound[-1].pts * sound[-1].time_base) + sound[-1].samples / sound[-1].sample_rate
+    assert heard == pytest.approx(seconds, abs=1 / FPS)
+    assert max(abs(frame.to_ndarray()).max() for frame in sound) > 0.05
+
+
+def test_two_voices_on_one_desk(demo):
+    demo.get_by_text("The Salt Ferry").click()
+    demo.get_by_text("2 · The goat").click()
+    desk_ready(demo)
+    assert demo.get_by_role("tab").all_text_contents() == ["Brede", "Pock"]
+    demo.get_by_role("tab", name="Pock").click()
+    expect(demo.get_by_role("img", name="Pock's face")).to_be_visible()
+    demo.get_by_role("button", name="exposure ▸").click()
+    demo.keyboard.press("p")
+    expect(demo.get_by_role("button", name="Unpin")).to_be_visible()
+    demo.keyboard.press("Alt+ArrowDown")
+    demo.wait_for_timeout(400)
+    demo.keyboard.press("Control+z")
+    expect(demo.get_by_role("button", name="Unpin")).to_be_visible()
+    demo.keyboard.press("Control+z")
+    expect(demo.get_by_role("button", name="Pin", exact=True)).to_be_visible()
+    demo.keyboard.press("?")
+    expect(demo.get_by_role("heading", name="Keys")).to_be_visible()
+
+
+def test_a_stale_edit_says_so_on_the_desk(demo):
+    demo.get_by_text("The Salt Ferry").click()
+    demo.get_by_text("3 · The lighthouse bill").click()
+    desk_ready(demo)
+    other = demo.context.new_page()
+    other.goto(demo.url)
+    desk_ready(other)
+    for page, drawing in ((other, "open"), (demo, "purse")):
+        page.get_by_role("button", name="exposure ▸").click()
+        page.locator(f"#mouth-map button[data-drawing={drawing}]").click()
+    expect(demo.locator("#problem")).to_contain_text("changed meanwhile")
+    assert [e["drawing"] for e in stave_of(demo)["exposures"] if e["pinned"]] == ["open"]
+
+
+def test_a_bad_file_is_a_sentence_and_the_words_stay(demo, tmp_path):
+    demo.get_by_text("The Salt Ferry").click()
+    demo.get_by_text("1 · Fog").click()
+    demo.get_by_role("link", name="Sound & Script").click()
+    card = demo.locator("article", has=demo.get_by_role("heading", name="Brede"))
+    card.get_by_label("What is said").fill("Words typed before.")
+    (tmp_path / "goat.wav").write_text("no goat in here")
+    card.locator("input[type=file]").set_input_files(tmp_path / "goat.wav")
+    expect(card.get_by_role("alert")).to_contain_text("not a sound file")
+    expect(card.get_by_label("What is said")).to_have_value("Words typed before.")
+
+
+def test_night_and_day(demo):
+    expect(demo.locator("html")).to_have_attribute("data-bs-theme", "light")
+    demo.get_by_role("button", name="Night").click()
+    expect(demo.locator("html")).to_have_attribute("data-bs-theme", "dark")
+    demo.reload()
+    expect(demo.locator("html")).to_have_attribute("data-bs-theme", "dark")
+    demo.get_by_role("button", name="Daylight").click()
+    expect(demo.locator("html")).to_have_attribute("data-bs-theme", "light")
