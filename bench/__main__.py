@@ -1,0 +1,155 @@
+"""Prints the benchmark: script/bench"""
+
+import resource
+import time
+from collections.abc import Callable, Sequence
+from fractions import Fraction
+
+import numpy as np
+
+from tinfork.core.exposure import curves, plan
+from tinfork.core.exposure.track import Settings
+from tinfork.core.mouths.chart import WEIGHTS, built_in
+from tinfork.core.sound.recording import READ_RATE, Recording
+from tinfork.core.speech import read
+from tinfork.core.speech.reading import Sound
+
+from . import alignment, sentences, truth
+from .truth import Truth
+
+FPS = Fraction(24)
+TEN_MINUTES = 600.0
+
+
+def main() -> None:
+    """All tables, to standard output."""
+    lines = {voice: [truth.flite(text, voice) for text in sentences.ENGLISH] for voice in truth.FLITE_VOICES}
+    warm_up(lines["slt"][0])
+    boundaries(lines)
+    calibration(lines)
+    planning(lines["slt"])
+    long_sound(lines["rms"])
+
+
+def warm_up(line: Truth) -> None:
+    """Load models and tables, so that no row pays for it."""
+    alignment.whole_reading(line)
+    alignment.library_alignment(line)
+    alignment.own_pronunciation(truth.espeak(sentences.OTHERS["es"][0], "es"))
+
+
+def boundaries(lines: dict[str, list[Truth]]) -> None:
+    """Errors of sound starts in ms, share within a frame at 24 fps, lines failed, speed in times real time."""
+    print("Boundaries against synthesised truth (one core)")
+    print(f"{'voice':<14}{'how':<26}{'median':>8}{'mean':>8}{'in 1 fr':>8}{'failed':>7}{'speed':>9}")
+    english = [("own pronunciation", alignment.own_pronunciation), ("text and dictionary", alignment.whole_reading)]
+    library = ("recogniser library's own", alignment.library_alignment)
+    for voice, truths in lines.items():
+        rows(f"flite {voice}", truths, [*english, library])
+    rows("flite, padded", [padded(line) for line in lines["slt"]], english)
+    rows("espeak en", [truth.espeak(text, "en-us") for text in sentences.ENGLISH], [*english, library])
+    for language, texts in sentences.OTHERS.items():
+        rows(f"espeak {language}", [truth.espeak(text, language) for text in texts], english[:1])
+    print()
+
+
+def rows(name: str, truths: Sequence[Truth], ways: Sequence[tuple[str, alignment.Aligner]]) -> None:
+    for how, aligner in ways:
+        print(f"{name:<14}{how:<26}{alignment.measure(truths, aligner).row()}", flush=True)
+
+
+def padded(line: Truth, before: float = 1.5, after: float = 4.0) -> Truth:
+    """The line amid perfect silence, as in a file where others speak."""
+    ends = (np.zeros(int(seconds * READ_RATE), np.float32) for seconds in (before, after))
+    samples = np.concatenate([next(ends), line.recording.samples, next(ends)])
+    moved = tuple(truth.Phone(p.ipa, p.start + before, p.end + before) for p in line.phones)
+    return Truth(line.text, Recording(samples, len(samples) / READ_RATE, READ_RATE), moved)
+
+
+def noisy(line: Truth, decibels: float) -> Truth:
+    """The line in white noise at a signal-to-noise ratio."""
+    samples = line.recording.samples
+    level = np.sqrt((samples**2).mean()) * 10 ** (-decibels / 20)
+    noise = np.random.default_rng(1).standard_normal(len(samples)).astype(np.float32) * np.float32(level)
+    return Truth(line.text, Recording(samples + noise, line.recording.seconds, line.recording.rate), line.phones)
+
+
+def calibration(lines: dict[str, list[Truth]]) -> None:
+    """Of the sounds of each confidence, the share within a frame: clean, at 10 dB and at 0 dB, odd lines only."""
+    sure, right = [], []
+    for truths in lines.values():
+        for line in truths[1::2]:
+            for heard in (line, noisy(line, 10), noisy(line, 0)):
+                tally = alignment.measure([heard], alignment.own_pronunciation)
+                sure += tally.sure
+                right += (np.abs(np.array(tally.true) - tally.found) <= alignment.WINDOW).tolist()
+    values, hits = np.array(sure), np.array(right)
+    print("Confidence and the share of sounds within a frame (clean, 10 dB and 0 dB of noise)")
+    for low in np.arange(0, 1, 0.2):
+        chosen = (values >= low) & (values < low + 0.2)
+        if chosen.any():
+            print(f"  {low:.1f} to {low + 0.2:.1f}: {hits[chosen].mean() * 100:5.1f}% of {chosen.sum()}")
+    print()
+
+
+def planning(lines: Sequence[Truth]) -> None:
+    """Time of a 10-minute plan, and over the Detail range how many changes buy how much likeness."""
+    spoken = repeated(read.read(lines[0].recording, lines[0].text).sounds(), lines[0].recording.seconds)
+    begun = time.perf_counter()
+    shape = curves.curves(spoken, TEN_MINUTES, FPS)
+    middle = time.perf_counter()
+    plan.plan(shape, built_in(), Settings())
+    done = time.perf_counter()
+    print(f"10 minutes at 24 fps: curves {middle - begun:.2f} s, plan {done - middle:.2f} s")
+    print(f"{'Detail':>8}{'changes/s':>11}{'weighted rms error':>20}")
+    readings = [read.read(line.recording, line.text) for line in lines]
+    for detail in (0.0, 0.25, 0.5, 0.75, 1.0):
+        changes, error, frames = 0, 0.0, 0
+        for reading in readings:
+            shape = curves.curves(reading.sounds(), reading.seconds, FPS)
+            exposures = plan.plan(shape, built_in(), Settings(lead=0, detail=detail))
+            chart = built_in()
+            shown = np.repeat([chart.index(e.drawing) for e in exposures], [e.frames for e in exposures])
+            away = (WEIGHTS * (chart.places()[shown] - shape.values) ** 2).sum(axis=1)
+            error += float((shape.visible * away).sum() / shape.visible.mean())
+            changes += len(exposures) - 1
+            frames += len(shape.values)
+        print(f"{detail:8.2f}{changes / (frames / 24):11.2f}{np.sqrt(error / frames):20.3f}")
+    print()
+
+
+def repeated(sounds: Sequence[Sound], seconds: float) -> list[Sound]:
+    """The sounds over and over for ten minutes."""
+    given = list(sounds)
+    return [
+        Sound(s.ipa, s.start + k * seconds, s.end + k * seconds, s.confidence, s.stress, s.level)
+        for k in range(int(TEN_MINUTES / seconds))
+        for s in given
+    ]
+
+
+def long_sound(lines: Sequence[Truth]) -> None:
+    """Ten minutes read in one piece: time and peak memory of this whole process."""
+    pieces: list[np.ndarray] = []
+    script: list[str] = []
+    while sum(map(len, pieces)) < TEN_MINUTES * READ_RATE:
+        line = lines[len(script) % len(lines)]
+        pieces.append(line.recording.samples)
+        script.append(line.text)
+    samples = np.concatenate(pieces)
+    recording = Recording(samples, len(samples) / READ_RATE, READ_RATE)
+    seconds = timed(lambda: read.read(recording, "\n".join(script)))
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"{recording.seconds / 60:.1f} minutes with a script of {len(script)} lines: {seconds:.1f} s, ", end="")
+    print(f"{recording.seconds / seconds:.0f}x real time, peak memory {peak:.0f} MB")
+
+
+def timed(work: Callable[[], object]) -> float:
+    """Seconds a piece of work takes."""
+    begun = time.perf_counter()
+    work()
+    return time.perf_counter() - begun
+
+
+if __name__ == "__main__":
+    main()
