@@ -31,9 +31,11 @@ def path_score(states, graph, scores):
         if state == before + 1 and graph.chain[state] > align.IMPOSSIBLE / 2:
             ways.append(graph.chain[state])
         for row in np.flatnonzero(graph.joins == state):
-            ways += [
-                e for s, e in zip(graph.sources[row], graph.entries[row], strict=True) if s == before and e > -1e29
-            ]
+            gate = graph.gate_of[row]
+            known = graph.way_scores[:, gate] > align.IMPOSSIBLE / 2
+            for source, score in zip(graph.ways[known, gate], graph.way_scores[known, gate], strict=True):
+                if source == before:
+                    ways.append(score + graph.penalty[row])
         if not ways:
             return None
         total += max(ways)

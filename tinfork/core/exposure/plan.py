@@ -18,7 +18,7 @@ from .curves import Curves
 from .served import with_sounds
 from .track import Exposure, Pin, Settings, check_pins
 
-CALM, CRISP = 0.5, 0.004
+CALM, CRISP = 1.5, 0.006
 """What a change of drawing costs at Detail 0 and at Detail 1."""
 
 _CLOSURE_MISSED, _MOUTH_IN_SILENCE = 1e4, 1e3

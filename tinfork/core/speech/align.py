@@ -7,7 +7,7 @@ block at a time (Grice, Hughey & Speck 1997), so memory grows with states x sqrt
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -41,84 +41,86 @@ class Span:
 class Graph:
     """Every way the words may be said. States in topological order, three to a node.
 
-    emit, stay: (states,); chain: log probability of coming from the state before, IMPOSSIBLE where there is none;
-    joins, sources, entries: the states entered from several places, from where (padded), at what score.
+    emit, stay: (states,); chain: log probability of coming from the state before, IMPOSSIBLE where there is none.
+    A gate stands before and after the silence of each seam: ways and way_scores: (widest, gates), the states that lead
+    to it and what leaving them costs; joins, gate_of, penalty: the states entered through a gate, which one, at what
+    cost.
     """
 
     emit: Ints
     stay: Array
     chain: Array
+    ways: Ints
+    way_scores: Array
     joins: Ints
-    sources: Ints
-    entries: Array
+    gate_of: Ints
+    penalty: Array
     starts: Ints
     ends: Ints
     nodes: tuple[tuple[int, int, int, int], ...]
 
 
+class _Builder:
+    """Nodes laid down from left to right, each entered from the start of the sound or through a gate."""
+
+    def __init__(self) -> None:
+        self.nodes: list[tuple[int, int, int, int]] = []
+        self.gates: list[tuple[int, ...]] = []
+        self.joins: list[tuple[int, int, float]] = []
+        self.starts: list[int] = []
+
+    def chain(self, first_of_sound: bool, nodes: Iterable[tuple[int, int, int, int]], penalty: float = 0.0) -> int:
+        """Nodes one after the other, the first entered through the newest gate; returns the last."""
+        first = len(self.nodes)
+        self.nodes.extend(nodes)
+        if self.gates:
+            self.joins.append((first, len(self.gates) - 1, penalty))
+        if first_of_sound:
+            self.starts.append(first)
+        return len(self.nodes) - 1
+
+
 def build_graph(words: Sequence[Sequence[Phones]], model: AcousticModel) -> Graph:
     """words[i] lists the variants of word i as model phone indices. Silence or noise may stand around any word."""
-    nodes: list[tuple[int, int, int, int]] = []
-    arrivals: dict[int, list[tuple[int, float]]] = {}
+    built = _Builder()
     fillers = [(model.index("SIL"), SILENCE_PENALTY), (model.index("+NSN+"), NOISE_PENALTY)]
-    exits: list[int] = []
-    starts: list[int] = []
-
-    def add_fillers() -> None:
-        before = list(exits)
-        for phone, penalty in fillers:
-            nodes.append((phone, -1, 0, 0))
-            node = len(nodes) - 1
-            arrivals[node] = [(source, penalty) for source in before]
-            exits.append(node)
-            if not before:
-                starts.append(node)
-
-    add_fillers()
+    exits = [built.chain(True, [(phone, -1, 0, 0)]) for phone, _ in fillers]
     for word, variants in enumerate(words):
-        before = list(exits)
-        exits = []
-        for v, phones in enumerate(variants):
-            first = len(nodes)
-            nodes.extend((phone, word, v, k) for k, phone in enumerate(phones))
-            arrivals[first] = [(source, 0.0) for source in before]
-            if word == 0:
-                starts.append(first)
-            exits.append(len(nodes) - 1)
-        add_fillers()
-    return _compile(nodes, arrivals, starts, exits, model)
+        built.gates.append(tuple(exits))
+        exits = [
+            built.chain(word == 0, [(phone, word, v, k) for k, phone in enumerate(phones)])
+            for v, phones in enumerate(variants)
+        ]
+        built.gates.append(tuple(exits))
+        exits += [built.chain(False, [(phone, -1, 0, 0)], penalty) for phone, penalty in fillers]
+    return _compile(built, exits, model)
 
 
-def _compile(
-    nodes: list[tuple[int, int, int, int]],
-    arrivals: dict[int, list[tuple[int, float]]],
-    starts: list[int],
-    exits: list[int],
-    model: AcousticModel,
-) -> Graph:
-    phone = np.array([node[0] for node in nodes])
-    emit = (phone[:, None] * STATES + np.arange(STATES)).ravel()
+def _compile(built: _Builder, exits: list[int], model: AcousticModel) -> Graph:
+    phone = np.array([node[0] for node in built.nodes])
     leave = model.leave[phone].ravel()
     chain = np.concatenate([[IMPOSSIBLE], leave[:-1]]).astype(np.float32)
-    chain[[node * STATES for node in arrivals]] = IMPOSSIBLE
-    joined = [node for node, sources in arrivals.items() if sources]
-    width = max((len(arrivals[node]) for node in joined), default=1)
-    sources = np.zeros((len(joined), width), np.int64)
-    entries = np.full((len(joined), width), IMPOSSIBLE, np.float32)
-    for row, node in enumerate(joined):
-        for column, (source, penalty) in enumerate(arrivals[node]):
-            sources[row, column] = source * STATES + STATES - 1
-            entries[row, column] = leave[sources[row, column]] + penalty
+    joins, gate_of, penalty = (np.array(column) for column in zip(*built.joins, strict=True))
+    chain[joins * STATES] = IMPOSSIBLE
+    chain[[node * STATES for node in built.starts]] = IMPOSSIBLE
+    widest = max(len(gate) for gate in built.gates)
+    ways = np.zeros((widest, len(built.gates)), np.int64)
+    way_scores = np.full(ways.shape, IMPOSSIBLE, np.float32)
+    for column, gate in enumerate(built.gates):
+        ways[: len(gate), column] = [node * STATES + STATES - 1 for node in gate]
+        way_scores[: len(gate), column] = leave[ways[: len(gate), column]]
     return Graph(
-        emit=emit,
+        emit=(phone[:, None] * STATES + np.arange(STATES)).ravel(),
         stay=model.stay[phone].ravel(),
         chain=chain,
-        joins=np.array(joined, np.int64) * STATES,
-        sources=sources,
-        entries=entries,
-        starts=np.array(starts, np.int64) * STATES,
+        ways=ways,
+        way_scores=way_scores,
+        joins=joins * STATES,
+        gate_of=gate_of,
+        penalty=penalty.astype(np.float32),
+        starts=np.array(built.starts, np.int64) * STATES,
         ends=np.array(exits, np.int64) * STATES + STATES - 1,
-        nodes=tuple(nodes),
+        nodes=tuple(built.nodes),
     )
 
 
@@ -151,46 +153,49 @@ def _best_states(scores: Array, graph: Graph) -> Ints:
     first += scores[0, graph.emit]
     checkpoints = [first]
     for start in range(1, total, block):
-        checkpoints.append(_advance(checkpoints[-1], scores[start : start + block], graph, None))
+        checkpoints.append(_advance(checkpoints[-1], scores[start : start + block], graph))
     last = checkpoints[-1][graph.ends]
     if last.max() < IMPOSSIBLE / 2:
         raise ValueError("fewer frames than states on the shortest path")
     states = np.empty(total, np.int64)
     states[-1] = graph.ends[int(last.argmax())]
+    gate_of = dict(zip(graph.joins.tolist(), zip(graph.gate_of, graph.penalty, strict=True), strict=True))
     for number, start in reversed(list(enumerate(range(1, total, block)))):
         rows = scores[start : start + block]
-        back = np.empty((len(rows), len(graph.emit)), np.uint8)
-        _advance(checkpoints[number], rows, graph, back)
+        history = np.empty((len(rows), len(graph.emit)), np.float32)
+        history[0] = checkpoints[number]
+        _advance(checkpoints[number], rows[:-1], graph, history[1:])
         for t in range(start + len(rows) - 1, start - 1, -1):
-            states[t - 1] = _step_back(states[t], back[t - start], graph)
+            states[t - 1] = _before(int(states[t]), history[t - start], graph, gate_of)
     return states
 
 
-def _advance(score: Array, rows: Array, graph: Graph, back: NDArray[np.uint8] | None) -> Array:
-    """Carry the scores through some frames; note in back where each came from: 0 stayed, 1 chain, 2+ a join."""
+def _advance(score: Array, rows: Array, graph: Graph, history: Array | None = None) -> Array:
+    """Carry the scores through some frames; keep those after each frame in history where it is given."""
     arrived = np.full_like(score, IMPOSSIBLE)
-    joins, every = graph.joins, np.arange(len(graph.joins))
+    offers = np.empty_like(graph.way_scores)
+    emitted = np.empty_like(score)
+    score = score.copy()
     for t, row in enumerate(rows):
-        offered = score[graph.sources] + graph.entries
-        choice = offered.argmax(axis=1)
-        best = offered[every, choice]
+        np.take(score, graph.ways, out=offers, mode="clip")
+        offers += graph.way_scores
+        entering = offers.max(axis=0)[graph.gate_of] + graph.penalty
         np.add(score[:-1], graph.chain[1:], out=arrived[1:])
-        score = score + graph.stay
-        if back is not None:
-            back[t] = arrived > score
+        arrived[graph.joins] = entering
+        score += graph.stay
         np.maximum(score, arrived, out=score)
-        entering = best > score[joins]
-        where = joins[entering]
-        score[where] = best[entering]
-        if back is not None:
-            back[t, where] = choice[entering] + 2
-        score += row[graph.emit]
+        score += np.take(row, graph.emit, out=emitted, mode="clip")
+        if history is not None:
+            history[t] = score
     return score
 
 
-def _step_back(state: int, back: NDArray[np.uint8], graph: Graph) -> int:
-    code = int(back[state])
-    if code < 2:
-        return state - code
-    row = int(np.searchsorted(graph.joins, state))
-    return int(graph.sources[row, code - 2])
+def _before(state: int, score: Array, graph: Graph, gate_of: dict[int, tuple[int, float]]) -> int:
+    """The state the best path was in a frame earlier, when it is now in this state; score: a frame earlier."""
+    stayed = score[state] + graph.stay[state]
+    if state not in gate_of:
+        return state - 1 if score[state - 1] + graph.chain[state] > stayed else state
+    gate, penalty = gate_of[state]
+    offers = score[graph.ways[:, gate]] + graph.way_scores[:, gate]
+    best = int(offers.argmax())
+    return int(graph.ways[best, gate]) if offers[best] + penalty > stayed else state

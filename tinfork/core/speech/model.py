@@ -19,7 +19,7 @@ from .features import Array
 STATES = 3
 _LOG_BASE_SHIFTED = float(np.log(1.0001)) * 1024
 _SCALE_FLOOR = -60.0
-_BLOCK = 512
+_BLOCK = 128
 
 
 @dataclass(frozen=True)
@@ -29,9 +29,7 @@ class AcousticModel:
     phones: tuple[str, ...]
     stay: Array
     leave: Array
-    _quadratic: Array
-    _linear: Array
-    _constant: Array
+    _terms: Array
     _weights: Array
 
     def index(self, phone: str) -> int:
@@ -49,10 +47,11 @@ class AcousticModel:
         total: Array = np.zeros((len(x), len(self.phones), STATES), np.float32)
         for stream in range(x.shape[1]):
             values = x[:, stream]
-            logs = values**2 @ self._quadratic[stream] + values @ self._linear[stream] + self._constant[stream]
-            logs = logs.reshape(len(x), len(self.phones), -1)
+            known = np.concatenate([values**2, values, np.ones((len(x), 1), np.float32)], axis=1)
+            logs = (known @ self._terms[stream]).reshape(len(x), len(self.phones), -1)
             peak = logs.max(axis=2, keepdims=True)
-            likelihood = np.exp(np.maximum(logs - peak, _SCALE_FLOOR))
+            logs -= peak
+            likelihood = np.exp(np.maximum(logs, _SCALE_FLOOR, out=logs), out=logs)
             mixed = np.matmul(likelihood.transpose(1, 0, 2), self._weights[stream])
             total += np.log(mixed).transpose(1, 0, 2) + peak
         return total.reshape(len(x), -1)
@@ -119,16 +118,15 @@ def load(folder: Path | None = None) -> AcousticModel:
         phones=phones,
         stay=moves[:, states, states].astype(np.float32),
         leave=moves[:, states, [k + 1 for k in states]].astype(np.float32),
-        _quadratic=_by_stream(np.multiply(precision, -0.5, dtype=np.float32)),
-        _linear=_by_stream(np.multiply(means, precision, dtype=np.float32)),
-        _constant=np.ascontiguousarray(constant.transpose(1, 0, 2).reshape(streams, -1)),
+        _terms=_terms(means, precision, constant),
         _weights=np.ascontiguousarray(
             weights.reshape(streams, gaussians, count, STATES).transpose(0, 2, 1, 3), np.float32
         ),
     )
 
 
-def _by_stream(values: NDArray[np.float32]) -> Array:
-    """(phones, streams, gaussians, size) -> (streams, size, phones*gaussians)."""
-    streams, size = values.shape[1], values.shape[3]
-    return np.ascontiguousarray(values.transpose(1, 3, 0, 2).reshape(streams, size, -1), np.float32)
+def _terms(means: Array, precision: Array, constant: Array) -> Array:
+    """The Gaussians as one product with (x squared, x, 1): (streams, 2 * size + 1, phones * gaussians)."""
+    rows = np.concatenate([-0.5 * precision, means * precision, constant[..., None]], axis=3)
+    streams, width = rows.shape[1], rows.shape[3]
+    return np.ascontiguousarray(rows.transpose(1, 3, 0, 2).reshape(streams, width, -1), np.float32)
