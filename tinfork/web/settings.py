@@ -101,7 +101,11 @@ STORAGES = {
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 MEDIA_ROOT = DATA / "files"
-FILE_UPLOAD_TEMP_DIR = None
+FILE_UPLOAD_HANDLERS = [
+    "tinfork.web.sound.uploads.RefuseTooLarge",
+    "django.core.files.uploadhandler.MemoryFileUploadHandler",
+    "django.core.files.uploadhandler.TemporaryFileUploadHandler",
+]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
 LANGUAGE_CODE = "en-gb"

@@ -10,6 +10,9 @@ VIEW = (-150, -210, 300, 360)
 
 FORMS = ("round", "long", "box")
 
+MOUTH_SCALE = 1.25
+"""How much larger a mouth is on the face than on its own."""
+
 
 @dataclass(frozen=True)
 class Look:
@@ -37,7 +40,7 @@ def face_svg(look: Look, place: Place, background: str | None = None) -> str:
     ground = f'<rect x="{left}" y="{top}" width="{width}" height="{height}" fill="{background}"/>' if background else ""
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left} {top} {width} {height}" width="{width}" '
-        f'height="{height}">{ground}{head(look)}{mouth(place, "m", look.palette)}</svg>'
+        f'height="{height}">{ground}{head(look)}<g transform="scale({MOUTH_SCALE})">{mouth(place, "m", look.palette)}</g></svg>'
     )
 
 

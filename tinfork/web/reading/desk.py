@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from tinfork.core.exposure.served import account
 from tinfork.core.mouths.draw import mouth
-from tinfork.core.mouths.face import VIEW, head
+from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.web.productions.models import Scene
 
@@ -52,6 +52,7 @@ def chart_document(stave: Stave) -> dict[str, Any]:
     return {
         "view": VIEW,
         "head": head(look),
+        "mouthScale": MOUTH_SCALE,
         "drawings": [
             {
                 "name": drawing.name,

@@ -6,6 +6,7 @@ from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
+from tinfork.core.limits import MAX_SOUND_BYTES
 from tinfork.core.speech.espeak import languages
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Character, Scene
@@ -48,7 +49,7 @@ def voices(request: HttpRequest, pk: int) -> HttpResponse:
         "view": "voices",
         "may_edit": may(request.user, scene.production, "edit"),
     }
-    return render(request, "reading/voices.html", context | _languages())
+    return render(request, "reading/voices.html", context | _offers())
 
 
 def voice(request: HttpRequest, scene_pk: int, character_pk: int) -> HttpResponse:
@@ -59,11 +60,12 @@ def voice(request: HttpRequest, scene_pk: int, character_pk: int) -> HttpRespons
 
 def _render_card(request: HttpRequest, card: dict[str, Any]) -> HttpResponse:
     context = {"card": card, "may_edit": may(request.user, card["scene"].production, "edit")}
-    return render(request, "reading/voice.html", context | _languages())
+    return render(request, "reading/voice.html", context | _offers())
 
 
-def _languages() -> dict[str, Any]:
-    return {"languages": sorted(languages().items(), key=lambda item: item[1])}
+def _offers() -> dict[str, Any]:
+    """What every card offers and allows."""
+    return {"max_bytes": MAX_SOUND_BYTES, "languages": sorted(languages().items(), key=lambda item: item[1])}
 
 
 @require_POST

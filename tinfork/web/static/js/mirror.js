@@ -26,7 +26,7 @@ export class Mirror {
   show(stave) {
     this.stave = stave;
     const chart = stave.chart;
-    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none">${d.svg}</g>`);
+    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="scale(${chart.mouthScale})">${d.svg}</g>`);
     const face = svg(chart.view.join(" "), chart.head + mouths.join(""));
     face.setAttribute("role", "img");
     face.setAttribute("aria-label", `${stave.character}'s face`);

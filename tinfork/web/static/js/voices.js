@@ -18,6 +18,16 @@ document.addEventListener("drop", (event) => {
   input.dispatchEvent(new Event("change", { bubbles: true }));
 });
 
+// A file over the limit is refused before it travels.
+document.addEventListener("htmx:confirm", (event) => {
+  const input = event.target;
+  const most = Number(input.closest?.("[data-drop]")?.dataset.mostBytes);
+  if (input.type !== "file" || !(input.files[0]?.size > most)) return;
+  event.preventDefault();
+  input.value = "";
+  say(`The file is larger than ${Math.floor(most / 2 ** 20)} MB; cut the sound into scenes first. Nothing was changed.`);
+});
+
 function say(sentence) {
   const place = document.getElementById("request-problem");
   place.textContent = sentence;

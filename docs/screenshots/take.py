@@ -1,0 +1,56 @@
+"""One picture of each main view, 1280x800, from the demo: script/screenshots"""
+
+import os
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parent
+SCENE = "2 · The goat has a season ticket"
+
+
+def main(address: str) -> None:
+    """Walk through the demo and keep a picture of each view."""
+    arguments = ["--disable-background-networking", "--no-first-run"] + ["--no-sandbox"] * (os.getuid() == 0)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
+        page.goto("/sign-in/")
+        keep(page, "sign-in")
+        page.get_by_role("button", name="Enter as").click()
+        keep(page, "shelf")
+        page.get_by_text("The Salt Ferry").click()
+        keep(page, "production")
+        page.get_by_text(SCENE).click()
+        desk(page)
+        keep(page, "reading-desk")
+        page.get_by_role("link", name="Sound & Script").click()
+        keep(page, "sound-and-script")
+        page.get_by_role("link", name="Hand-over").click()
+        if not page.get_by_role("link", name="_pictures.zip").count():
+            for button in ("Make the pictures", "Make the video"):
+                page.get_by_role("button", name=button).first.click()
+                page.locator(".job a").first.wait_for(timeout=60_000)
+            page.locator(".job a").nth(1).wait_for(timeout=60_000)
+        keep(page, "hand-over")
+        browser.close()
+
+
+def desk(page: Page) -> None:
+    """The desk in the middle of a line, with an exposure selected."""
+    page.wait_for_selector("#desk[data-ready=yes]")
+    page.get_by_role("tab", name="Pock").click()
+    page.locator("#staves").click(position={"x": 250, "y": 10})
+    page.get_by_role("button", name="exposure ▸").click()
+
+
+def keep(page: Page, name: str) -> None:
+    """Wait until the page has come to rest, and keep its picture."""
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(400)
+    page.screenshot(path=str(FOLDER / f"{name}.png"))
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])

@@ -1,0 +1,24 @@
+"""How much of a request is taken in."""
+
+from typing import Any
+
+from django.core.exceptions import RequestDataTooBig
+from django.core.files.uploadhandler import FileUploadHandler
+
+from tinfork.core.limits import MAX_SCRIPT_CHARACTERS, MAX_SOUND_BYTES
+
+_BESIDE_THE_FILE = 4 * MAX_SCRIPT_CHARACTERS + 100_000
+
+
+class RefuseTooLarge(FileUploadHandler):
+    """Refuses a request that says it is larger than any sound may be, before a byte of it is kept."""
+
+    def handle_raw_input(self, input_data: Any, META: Any, content_length: int, *args: Any, **kwargs: Any) -> None:
+        if content_length > MAX_SOUND_BYTES + _BESIDE_THE_FILE:
+            raise RequestDataTooBig("The file is larger than any sound may be.")
+
+    def receive_data_chunk(self, raw_data: bytes, start: int) -> bytes:
+        return raw_data
+
+    def file_complete(self, file_size: int) -> None:
+        return None
