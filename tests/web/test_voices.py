@@ -91,3 +91,10 @@ def test_a_script_nobody_can_speak_ends_as_a_sentence(ferry, voice):
     assert ferry.fresh.reading == before
     answer = ferry.client(ferry.owner).get(f"/jobs/{job.pk}/")
     assert answer.headers["HX-Trigger"] == f"read-ended-{ferry.stave.pk}"
+
+
+def test_a_request_larger_than_any_sound_is_refused_unread(ferry, tone):
+    client = ferry.client(ferry.owner)
+    address = f"/scenes/{ferry.stave.scene_id}/voices/{ferry.stave.character_id}/sound"
+    assert client.post(address, {"sound": tone}, CONTENT_LENGTH=str(10**12)).status_code == 400
+    assert ferry.fresh.sound == ferry.stave.sound

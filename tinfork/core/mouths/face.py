@@ -38,9 +38,10 @@ def face_svg(look: Look, place: Place, background: str | None = None) -> str:
     """A whole SVG document: the head with the mouth at this place."""
     left, top, width, height = VIEW
     ground = f'<rect x="{left}" y="{top}" width="{width}" height="{height}" fill="{background}"/>' if background else ""
+    scaled = f'<g transform="scale({MOUTH_SCALE})">{mouth(place, "m", look.palette)}</g>'
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left} {top} {width} {height}" width="{width}" '
-        f'height="{height}">{ground}{head(look)}<g transform="scale({MOUTH_SCALE})">{mouth(place, "m", look.palette)}</g></svg>'
+        f'height="{height}">{ground}{head(look)}{scaled}</svg>'
     )
 
 
