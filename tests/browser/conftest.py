@@ -12,9 +12,11 @@ from urllib.parse import urlsplit
 
 import psycopg
 import pytest
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 ROOT = Path(__file__).parents[2]
+expect.set_options(timeout=15_000)
+
 DATABASE = f"tinfork_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
 
 # What leaves the page for the loudspeaker also goes to an ear the tests can ask how loud it is.
@@ -105,7 +107,7 @@ def chromium():
 def page(chromium, address):
     """A page that fails its test on any request to elsewhere, any script error and anything the policy stops."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=address)
-    context.set_default_timeout(15_000)
+    context.set_default_timeout(30_000)
     context.add_init_script(EAR)
     page = context.new_page()
     wrong = []

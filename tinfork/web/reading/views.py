@@ -35,6 +35,7 @@ def _card(scene: Scene, character: Character, problem: str = "", typed: dict[str
     stave = scene.staves.filter(character=character).select_related("sound").first()
     job = Job.objects.filter(kind="read", subject=stave.pk).first() if stave else None
     card = {"scene": scene, "character": character, "stave": stave, "job": job, "problem": problem}
+    card["busy"] = job is not None and not job.ended
     kept = {"script": stave.script if stave else "", "language": stave.language if stave else "en"}
     return card | kept | (typed or {})
 

@@ -14,6 +14,7 @@ const state = {
   active: Math.max(0, given.staves.findIndex((s) => s.exposures.length)),
   selected: -1,
   frame: 0,
+  time: 0,
   left: 0,
   perFrame: 0,
   peaks: new Map(),
@@ -47,17 +48,21 @@ function draw() {
   wanted = true;
   requestAnimationFrame(() => {
     wanted = false;
-    drawStaves($("staves"), state);
-    miniature();
-    showFrame();
+    render();
   });
+}
+
+function render() {
+  drawStaves($("staves"), state);
+  miniature();
+  showFrame();
 }
 
 function showFrame() {
   $("frame-number").textContent = String(state.frame + state.startFrame);
   const desk = $("desk");
   desk.dataset.frame = String(state.frame);
-  desk.dataset.time = player.time.toFixed(4);
+  desk.dataset.time = state.time.toFixed(4);
   desk.dataset.playing = player.playing ? "yes" : "no";
   mirror.frame(state.frame, exposureAt(state.frame));
   why();
@@ -163,6 +168,7 @@ function miniature() {
 function go(frame, heard) {
   state.frame = Math.min(last(), Math.max(0, frame));
   const time = state.frame / fps + 1e-6;
+  state.time = time;
   if (heard) player.scrub(time);
   else {
     player.stop();
@@ -208,9 +214,10 @@ function tick() {
     player.at = player.seconds;
     showPlaying();
   }
+  state.time = time;
   state.frame = Math.min(last(), Math.floor(time * fps + 1e-6));
   follow();
-  draw();
+  render();
   if (player.playing) requestAnimationFrame(tick);
 }
 
