@@ -20,6 +20,7 @@ from tinfork.core.mouths.draw import mouth_svg
 from tinfork.core.mouths.raster import pixels, png
 from tinfork.core.mouths.shapes import NAMES
 from tinfork.core.sound import recording
+from tinfork.core.sound.survey import survey
 from tinfork.core.speech import read
 from tinfork.core.timebase import parse_rate
 
@@ -73,7 +74,9 @@ def check_document(document):
 def spoken(tmp_path_factory):
     """A line with its reading, exposures and listening copy."""
     folder = tmp_path_factory.mktemp("spoken")
-    sound = recording.load_with_copy(speak(folder / "line.wav"), folder / "listen.flac")
+    path = speak(folder / "line.wav")
+    survey(path, folder / "listen.flac")
+    sound = recording.load(path)
     reading = read.read(sound, LINE)
     rate = Fraction(24000, 1001)
     shape = curves.curves(reading.sounds(), reading.seconds, rate)

@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from tinfork.core import limits
 from tinfork.core.errors import SoundError
-from tinfork.core.sound import peaks, recording
+from tinfork.core.sound import decode, peaks, recording
+from tinfork.core.sound.survey import survey
 
 
 def tone(seconds=1.0, rate=44_100, channels=1):
@@ -28,7 +29,7 @@ def test_every_format_keeps_its_length_and_loudness(tmp_path, kind, rate, channe
 
 def test_the_listening_copy_is_as_long_as_the_reading(tmp_path):
     soundfile.write(tmp_path / "tone.wav", tone(2.5, 22_050), 22_050)
-    read = recording.load_with_copy(tmp_path / "tone.wav", tmp_path / "copy.flac")
+    read = survey(tmp_path / "tone.wav", tmp_path / "copy.flac")
     copy = soundfile.info(tmp_path / "copy.flac")
     assert (copy.samplerate, copy.channels) == (48_000, 1)
     assert copy.duration == pytest.approx(read.seconds, abs=0.001)
@@ -72,7 +73,7 @@ def test_a_truncated_wav_says_where_it_breaks_off(tmp_path):
 
 
 def test_ten_hours_are_refused_by_their_header(tmp_path, monkeypatch):
-    monkeypatch.setattr(recording, "MAX_SOUND_SECONDS", 60)
+    monkeypatch.setattr(decode, "MAX_SOUND_SECONDS", 60)
     soundfile.write(tmp_path / "long.flac", np.zeros(8000 * 61), 8000)
     with pytest.raises(SoundError, match="up to 1 minutes"):
         recording.load(tmp_path / "long.flac")
@@ -84,7 +85,9 @@ def test_samples_that_are_no_numbers_become_silence(tmp_path):
     wave[100:200] = np.nan
     wave[300] = np.inf
     soundfile.write(tmp_path / "nan.wav", wave, 44_100, subtype="FLOAT")
-    assert np.isfinite(recording.load(tmp_path / "nan.wav").samples).all()
+    read = recording.load(tmp_path / "nan.wav")
+    assert np.isfinite(read.samples).all()
+    assert "101 samples of the file are no numbers" in read.notes[0]
 
 
 @given(st.integers(1, 5000), st.integers(0, 2**32 - 1))

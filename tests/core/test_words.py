@@ -60,7 +60,7 @@ def test_dictionary_words_have_all_their_variants_and_the_rest_is_guessed():
 
 def test_the_lexicon_has_the_last_word():
     own = ((("b", 0), ("u", 1)),)
-    (fog,) = pronounce.pronounce(words.tokens("fog", "en"), {"fog": own})
+    (fog,) = pronounce.pronounce(words.tokens("fog", "en"), {("fog", "en"): own})
     assert fog.variants == own
     assert not fog.guessed
 

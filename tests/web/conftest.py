@@ -1,5 +1,5 @@
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import pytest
@@ -8,14 +8,18 @@ from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from tests.speech import LINE, speak
+from tests.speech import LINE, make_film, speak
 from tinfork.core.sound import recording
+from tinfork.core.sound.anchors import to_material
 from tinfork.core.speech import read
+from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Membership
 from tinfork.web.reading import actions
 from tinfork.web.reading.models import Stave
+from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
+from tinfork.web.sound.arranging import arrangement_of, place_sound
 
 
 @pytest.fixture(autouse=True)
@@ -60,6 +64,22 @@ class Ferry:
         return self.client(person).post(f"/staves/{self.stave.pk}/edit", body, content_type="application/json")
 
     @property
+    def scene(self):
+        """The scene."""
+        return self.stave.scene
+
+    def sound(self, person, verb, version=None, **what):
+        """Ask for an edit of the arrangement as the Sound view does."""
+        version = arrangement_of(self.scene).version if version is None else version
+        body = json.dumps({"verb": verb, "version": version, **what})
+        return self.client(person).post(f"/scenes/{self.scene.pk}/sound/edit", body, content_type="application/json")
+
+    def script(self, person, verb, **what):
+        """Ask for an edit of the script as the Script view does."""
+        what = {"verb": verb, "version": script_of(self.scene).version} | what
+        return self.client(person).post(f"/scenes/{self.scene.pk}/script/edit", what)
+
+    @property
     def fresh(self):
         """The stave as it is now."""
         return Stave.objects.get(pk=self.stave.pk)
@@ -72,9 +92,19 @@ def ferry(db, spoken):
     Membership.objects.create(production=production, person=people[1], role=Membership.Role.VIEWER)
     create_production(people[2], "Elsewhere")
     scene = create_scene(people[0], production, "Fog", "24", "1001")
-    stave = actions.stave_for(people[0], scene, create_character(people[0], production, "Marit"))
-    actions.place_sound(people[0], stave, bring_in(people[0], production, SimpleUploadedFile("line.wav", spoken[0])))
-    actions.write_script(people[0], stave, LINE, "en")
-    stave = actions.take_reading(people[0], stave, spoken[1])
-    stave.refresh_from_db()
-    return Ferry(*people, stave)
+    character = create_character(people[0], production, "Marit")
+    sound = bring_in(people[0], production, SimpleUploadedFile("line.wav", spoken[0]))
+    place_sound(people[0], arrangement_of(scene), sound, 0, character)
+    add_text(people[0], script_of(scene), None, f"Marit: {LINE}")
+    lines = tuple(replace(line, id=1) for line in spoken[1].lines)
+    kept = to_material(lines, arrangement_of(scene).value.clips, 24.0)
+    stave = actions.stave_for(people[0], scene, character)
+    actions.take_reading(people[0], stave, replace(spoken[1], lines=kept))
+    Edit.objects.all().delete()
+    return Ferry(*people, Stave.objects.get())
+
+
+@pytest.fixture(scope="session")
+def film(tmp_path_factory):
+    """A second of video with a tone."""
+    return make_film(tmp_path_factory.mktemp("film") / "film.mp4")

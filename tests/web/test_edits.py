@@ -2,9 +2,13 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tinfork.core.errors import TinForkError
 from tinfork.core.exposure.track import Pin
 from tinfork.core.mouths.shapes import NAMES
+from tinfork.web.edits import actions as edits
+from tinfork.web.edits.models import Edit
 from tinfork.web.reading import actions
+from tinfork.web.reading.planning import placed_pins
 
 
 def pinned(stave):
@@ -13,7 +17,7 @@ def pinned(stave):
 
 def test_pin_undo_redo(ferry):
     before = ferry.fresh.exposures
-    answer = ferry.edit(ferry.owner, "pin", frame=10, frames=3, drawing="purse").json()["stave"]
+    answer = ferry.edit(ferry.owner, "pin", frame=10, frames=3, drawing="purse").json()["document"]
     assert pinned(ferry.fresh) == [(10, 3, "purse")]
     assert (answer["undo"], answer["redo"]) == (True, False)
     ferry.edit(ferry.owner, "undo")
@@ -47,7 +51,7 @@ def test_a_stale_edit_is_refused_and_overwrites_nothing(ferry):
     answer = ferry.edit(ferry.owner, "pin", version, frame=10, frames=3, drawing="open")
     assert answer.status_code == 409
     assert "changed meanwhile (pin, by owner)" in answer.json()["problem"]
-    assert answer.json()["stave"]["version"] == version + 1
+    assert answer.json()["document"]["version"] == version + 1
     assert pinned(ferry.fresh) == [(10, 3, "purse")]
 
 
@@ -82,7 +86,7 @@ def test_no_json_is_a_sentence(ferry):
         assert "could not be understood" in answer.json()["problem"]
 
 
-edits = st.lists(
+runs = st.lists(
     st.one_of(
         st.tuples(st.just("pin"), st.integers(0, 60), st.integers(1, 8), st.sampled_from(NAMES)),
         st.tuples(st.just("undo")),
@@ -93,22 +97,21 @@ edits = st.lists(
 
 
 @settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
-@given(edits)
+@given(runs)
 def test_any_run_of_edits_and_undos_leads_back(ferry, run):
-    start = actions.take_reading(ferry.owner, ferry.stave, ferry.stave.the_reading())
-    start.edits.all().delete()
-    start.refresh_from_db()
+    Edit.objects.all().delete()
+    start = ferry.fresh
     for verb, *what in run:
         stave = ferry.fresh
         try:
             if verb == "pin":
                 stave = actions.pin_drawing(ferry.owner, stave, stave.version, *what)
-                assert Pin(*what) in stave.the_pins()
+                assert Pin(*what) in placed_pins(stave)[0]
             else:
-                getattr(actions, verb)(ferry.owner, stave, stave.version)
-        except actions.TinForkError:
+                getattr(edits, verb)(ferry.owner, stave, stave.version)
+        except TinForkError:
             assert verb in ("undo", "redo")
-    while ferry.fresh.edits.filter(undone=False, superseded=False).exists():
-        actions.undo(ferry.owner, ferry.fresh, ferry.fresh.version)
+    while ferry.fresh.can_undo:
+        edits.undo(ferry.owner, ferry.fresh, ferry.fresh.version)
     assert ferry.fresh.exposures == start.exposures
     assert ferry.fresh.pins == start.pins

@@ -7,6 +7,8 @@ urlpatterns = [
     path("", include("tinfork.web.accounts.urls")),
     path("", include("tinfork.web.sound.urls")),
     path("", include("tinfork.web.jobs.urls")),
+    path("", include("tinfork.web.script.urls")),
+    path("", include("tinfork.web.lexicon.urls")),
     path("", include("tinfork.web.reading.urls")),
     path("", include("tinfork.web.handover.urls")),
 ]

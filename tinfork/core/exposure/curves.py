@@ -4,7 +4,7 @@ Dominance blending (Cohen & Massaro 1993): z(t) = sum D_i(t) T_i / sum D_i(t), w
 off exponentially either side of its span, so that rounding spreads into its neighbours as it does in life.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -22,6 +22,7 @@ _QUICK = {"press": 1.9, "tuck": 1.7, "tip": 1.3, "teeth": 1.2, "lift": 1.2, "pus
 _REST_RATE = 25.0
 
 Array = NDArray[np.float64]
+Stretches = Sequence[tuple[float, float]]
 
 
 @dataclass(frozen=True)
@@ -47,10 +48,15 @@ class Curves:
     targets: tuple[Target, ...]
 
 
-def targets_of(sounds: Iterable[Sound]) -> tuple[Target, ...]:
-    """The aims of a run of sounds in order; a diphthong has two. Stress and loudness open the jaw further."""
+def targets_of(sounds: Iterable[Sound], allowed: Stretches | None = None) -> tuple[Target, ...]:
+    """The aims of a run of sounds in order; a diphthong has two. Stress and loudness open the jaw further.
+
+    allowed: the only stretches (start, end) in seconds where the mouth may move; sounds outside have no aim.
+    """
     found = []
     for number, sound in enumerate(sounds):
+        if allowed is not None and not any(start <= (sound.start + sound.end) / 2 < end for start, end in allowed):
+            continue
         shapes = shapes_of(sound.ipa)
         edges = np.linspace(sound.start, sound.end, len(shapes) + 1)
         for shape, start, end in zip(shapes, edges[:-1], edges[1:], strict=True):
@@ -66,11 +72,11 @@ def _jaw_scale(sound: Sound) -> float:
     return stressed * (0.6 + 0.4 * min(1.0, sound.level * 1.1))
 
 
-def curves(sounds: Iterable[Sound], seconds: float, rate: Fraction) -> Curves:
-    """Sample the mouth at the middle of each frame of a sound of this length."""
+def curves(sounds: Iterable[Sound], seconds: float, rate: Fraction, allowed: Stretches | None = None) -> Curves:
+    """Sample the mouth at the middle of each frame of a sound of this length. allowed: as targets_of has it."""
     frames = frame_count(seconds, rate)
     times: Array = (np.arange(frames, dtype=np.float64) + 0.5) / float(rate)
-    targets = targets_of(sounds)
+    targets = targets_of(sounds, allowed)
     size = len(SHAPES["rest"].place)
     weight, total, seen = np.zeros(frames), np.zeros((frames, size)), np.zeros(frames)
     silent = np.ones(frames, bool)

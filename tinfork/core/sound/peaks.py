@@ -8,6 +8,8 @@ from numpy.typing import NDArray
 FINEST = 64
 FACTOR = 4
 
+Samples = NDArray[np.float32]
+
 
 @dataclass(frozen=True)
 class Level:
@@ -17,21 +19,43 @@ class Level:
     values: NDArray[np.int8]
 
 
-def pyramid(samples: NDArray[np.float32], finest: int = FINEST) -> list[Level]:
-    """Levels from fine to coarse, each FACTOR times coarser than the last, until one has under 2000 stretches."""
-    padded = np.pad(samples, (0, -len(samples) % finest)).reshape(-1, finest)
-    low, high = padded.min(axis=1, initial=0), padded.max(axis=1, initial=0)
-    levels = []
-    size = finest
-    while True:
-        pair = np.clip(np.round(np.stack([low, high], axis=1) * 127), -127, 127)
-        levels.append(Level(size, pair.astype(np.int8)))
-        if len(low) < 2000:
-            return levels
-        extra = -len(low) % FACTOR
-        low = np.pad(low, (0, extra)).reshape(-1, FACTOR).min(axis=1)
-        high = np.pad(high, (0, extra)).reshape(-1, FACTOR).max(axis=1)
-        size *= FACTOR
+class Builder:
+    """Peaks of a sound that comes in blocks; memory grows with the finest level only, two bytes for 64 samples."""
+
+    def __init__(self) -> None:
+        self._stretches: list[NDArray[np.int8]] = []
+        self._rest = np.zeros(0, np.float32)
+
+    def add(self, samples: Samples) -> None:
+        """The next block of the 16 kHz signal."""
+        joined = np.concatenate([self._rest, samples])
+        whole = len(joined) // FINEST * FINEST
+        self._rest = joined[whole:]
+        self._stretches.append(_stretches(joined[:whole]))
+
+    def levels(self) -> list[Level]:
+        """Levels from fine to coarse, each FACTOR times coarser than the last, until one has under 2000 stretches."""
+        rest = np.pad(self._rest, (0, -len(self._rest) % FINEST))
+        values = np.concatenate([*self._stretches, _stretches(rest)])
+        levels = [Level(FINEST, values)]
+        while len(values) >= 2000:
+            padded = np.pad(values, ((0, -len(values) % FACTOR), (0, 0))).reshape(-1, FACTOR, 2)
+            values = np.stack([padded[:, :, 0].min(axis=1), padded[:, :, 1].max(axis=1)], axis=1)
+            levels.append(Level(levels[-1].samples * FACTOR, values))
+        return levels
+
+
+def _stretches(samples: Samples) -> NDArray[np.int8]:
+    rows = samples.reshape(-1, FINEST)
+    pair = np.stack([rows.min(axis=1, initial=0), rows.max(axis=1, initial=0)], axis=1)
+    return np.clip(np.round(pair * 127), -127, 127).astype(np.int8)
+
+
+def pyramid(samples: Samples) -> list[Level]:
+    """The levels of a sound that is there as a whole."""
+    builder = Builder()
+    builder.add(samples)
+    return builder.levels()
 
 
 def pack(levels: list[Level]) -> bytes:

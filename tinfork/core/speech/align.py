@@ -7,7 +7,7 @@ block at a time (Grice, Hughey & Speck 1997), so memory grows with states x sqrt
 
 import itertools
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +22,8 @@ NOISE_PENALTY = -30.0
 
 Phones = tuple[int, ...]
 Ints = NDArray[np.int64]
+Bias = Callable[[int], Array]
+"""For a frame of 10 ms, what each group of words loses or gains there; the last group is silence between words."""
 
 
 @dataclass(frozen=True)
@@ -129,12 +131,13 @@ def fewest_frames(words: Sequence[Sequence[Phones]]) -> int:
     return STATES * sum(min(len(v) for v in variants) for variants in words)
 
 
-def best_path(scores: Array, graph: Graph) -> list[Span]:
+def best_path(scores: Array, graph: Graph, bias: Bias | None = None, group_of: Sequence[int] = ()) -> list[Span]:
     """The most likely path, as spans that cover every frame once in order.
 
     scores: (frames, model states). There must be at least fewest_frames frames; ValueError otherwise.
+    bias: what is known beforehand of where words may lie; group_of: for each word which of its groups it is in.
     """
-    states = _best_states(scores, graph)
+    states = _best_states(scores, graph, _per_state(bias, group_of, graph))
     nodes = states // STATES
     changed = np.flatnonzero(nodes[1:] != nodes[:-1]) + 1
     bounds = [0, *changed.tolist(), len(states)]
@@ -145,15 +148,25 @@ def best_path(scores: Array, graph: Graph) -> list[Span]:
     return spans
 
 
-def _best_states(scores: Array, graph: Graph) -> Ints:
+def _per_state(bias: Bias | None, group_of: Sequence[int], graph: Graph) -> Bias | None:
+    """The bias of groups as one of states."""
+    if bias is None:
+        return None
+    groups = np.repeat([group_of[word] if word >= 0 else -1 for _, word, _, _ in graph.nodes], STATES)
+    return lambda t: np.asarray(bias(t)[groups])
+
+
+def _best_states(scores: Array, graph: Graph, bias: Bias | None) -> Ints:
     total = len(scores)
     block = max(16, math.isqrt(total))
     first = np.full(len(graph.emit), IMPOSSIBLE, np.float32)
     first[graph.starts] = 0.0
     first += scores[0, graph.emit]
+    if bias is not None:
+        first += bias(0)
     checkpoints = [first]
     for start in range(1, total, block):
-        checkpoints.append(_advance(checkpoints[-1], scores[start : start + block], graph))
+        checkpoints.append(_advance(checkpoints[-1], scores[start : start + block], graph, bias, start))
     last = checkpoints[-1][graph.ends]
     if last.max() < IMPOSSIBLE / 2:
         raise ValueError("fewer frames than states on the shortest path")
@@ -164,14 +177,16 @@ def _best_states(scores: Array, graph: Graph) -> Ints:
         rows = scores[start : start + block]
         history = np.empty((len(rows), len(graph.emit)), np.float32)
         history[0] = checkpoints[number]
-        _advance(checkpoints[number], rows[:-1], graph, history[1:])
+        _advance(checkpoints[number], rows[:-1], graph, bias, start, history[1:])
         for t in range(start + len(rows) - 1, start - 1, -1):
             states[t - 1] = _before(int(states[t]), history[t - start], graph, gate_of)
     return states
 
 
-def _advance(score: Array, rows: Array, graph: Graph, history: Array | None = None) -> Array:
-    """Carry the scores through some frames; keep those after each frame in history where it is given."""
+def _advance(
+    score: Array, rows: Array, graph: Graph, bias: Bias | None, start: int, history: Array | None = None
+) -> Array:
+    """Carry the scores through the frames from start on; keep those after each frame in history where it is given."""
     arrived = np.full_like(score, IMPOSSIBLE)
     offers = np.empty_like(graph.way_scores)
     emitted = np.empty_like(score)
@@ -185,6 +200,8 @@ def _advance(score: Array, rows: Array, graph: Graph, history: Array | None = No
         score += graph.stay
         np.maximum(score, arrived, out=score)
         score += np.take(row, graph.emit, out=emitted, mode="clip")
+        if bias is not None:
+            score += bias(start + t)
         if history is not None:
             history[t] = score
     return score

@@ -24,8 +24,8 @@ def languages() -> dict[str, str]:
     for row in _run(["--voices"], "").splitlines()[1:]:
         fields = row.split()
         if len(fields) >= 4:
-            found[fields[1]] = fields[3].replace("_", " ")
-    return found | {"en": "English"}
+            found[fields[1].lower()] = fields[3].replace("_", " ")
+    return found | {"en": "English", "fr": "French"}
 
 
 def check_language(code: str) -> str:
@@ -44,10 +44,15 @@ def pronounce(texts: tuple[str, ...], language: str) -> list[tuple[Phone, ...]]:
     """
     if not texts:
         return []
-    cleaned = [" ".join(_UNSAFE.sub(" ", text).split()).strip(".,:") for text in texts]
-    spoken = [text for text in cleaned if text]
+    asked = [cleaned(text).strip(".,:") for text in texts]
+    spoken = [text for text in asked if text]
     guesses = dict(zip(spoken, _speak(spoken, language), strict=True))
-    return [guesses.get(text, ()) for text in cleaned]
+    return [guesses.get(text, ()) for text in asked]
+
+
+def cleaned(text: str) -> str:
+    """Text with letters and digits and nothing the program's mark-up could act on."""
+    return " ".join(_UNSAFE.sub(" ", text).split())
 
 
 def _speak(texts: list[str], language: str) -> list[tuple[Phone, ...]]:

@@ -6,8 +6,11 @@ distance (Mortensen et al. 2016, PanPhon).
 
 import functools
 import unicodedata
+from collections.abc import Iterable
 
 import panphon.distance
+
+from ..errors import ScriptError
 
 ARPABET_TO_IPA = {
     "AA": "ɑ", "AE": "æ", "AH": "ʌ", "AO": "ɔ", "AW": "aʊ", "AY": "aɪ", "B": "b", "CH": "tʃ", "D": "d",
@@ -26,6 +29,8 @@ _IPA_TO_ARPABET = {ipa: arpabet for arpabet, ipa in ARPABET_TO_IPA.items()} | {
 }  # fmt: skip
 
 _STRESS = {"ˈ": 1, "ˌ": 2}
+_LENGTH = ("ː", "ˑ", "ʰ", "ʲ")
+_TYPED = {ord(":"): "ː", ord("'"): "ˈ", 0x361: None, 0x35C: None}
 _DROPPED = set("ːˑʰʲˠˤʷ̪̩̯̃͡‿ˈˌ")
 
 
@@ -42,6 +47,52 @@ def split_stress(marked: str) -> tuple[str, int]:
     """IPA with its stress mark taken off: "ˈuː" -> ("uː", 1)."""
     stress = next((value for mark, value in _STRESS.items() if mark in marked), 0)
     return "".join(c for c in marked if c not in _STRESS), stress
+
+
+def parse_ipa(text: str) -> tuple[tuple[str, int], ...]:
+    """IPA as a person types it, as sounds with their stress: "ˈskɛɹɪk" -> (("s", 1), ("k", 0), ...).
+
+    Stress marks the next vowel's syllable; spaces, dots and slashes are passed over. ScriptError at what is no IPA.
+    """
+    found: list[tuple[str, int]] = []
+    stress, at = 0, 0
+    cleaned = unicodedata.normalize("NFC", text.strip().strip("/[]"))[:200].translate(_TYPED)
+    while at < len(cleaned):
+        if cleaned[at] in _STRESS:
+            stress = _STRESS[cleaned[at]]
+        elif cleaned[at] not in " .‿|-":
+            sound = _sound_at(cleaned, at)
+            found.append((sound, stress if _is_vowel(sound) else 0))
+            stress = 0 if _is_vowel(sound) else stress
+            at += len(sound) - 1
+        at += 1
+    if not found:
+        raise ScriptError("There is no sound in this; type the word's sounds in IPA, such as skɛɹɪk.")
+    return tuple(found)
+
+
+def ipa_text(sounds: Iterable[tuple[str, int]]) -> str:
+    """Sounds with their stress as text that parse_ipa reads back."""
+    return " ".join({0: "", 1: "ˈ", 2: "ˌ"}[stress] + ipa for ipa, stress in sounds)
+
+
+def _sound_at(text: str, at: int) -> str:
+    """The longest sound that begins at a place, with the marks that follow it."""
+    known = (text[at : at + n] for n in range(4, 0, -1))
+    sound = next((s for s in known if s in _IPA_TO_ARPABET and " " not in _IPA_TO_ARPABET[s]), "")
+    if not sound:
+        segments = _features().fm.ipa_segs(text[at : at + 4])
+        if not segments or not text.startswith(segments[0], at):
+            raise ScriptError(f"“{text[at]}” is no IPA sign; use the keyboard beside the field, or respell the word.")
+        sound = str(segments[0])
+    end = at + len(sound)
+    while end < len(text) and (unicodedata.category(text[end]) == "Mn" or text[end] in _LENGTH):
+        end += 1
+    return text[at:end]
+
+
+def _is_vowel(sound: str) -> bool:
+    return any(to_arpabet(sound)[0].startswith(v) for v in "AEIOU")
 
 
 def plain(ipa: str) -> str:
@@ -78,3 +129,13 @@ def _nearest(segment: str) -> str:
 @functools.cache
 def _features() -> panphon.distance.Distance:
     return panphon.distance.Distance()
+
+
+KEYBOARD = (
+    ("ˈ", "ˌ", "ː"),
+    ("i", "ɪ", "e", "ɛ", "æ", "a", "ɑ", "ɒ", "ɔ", "o", "ʊ", "u", "ʌ", "ə", "ɜ", "y", "ø", "œ"),
+    ("aɪ", "aʊ", "eɪ", "oʊ", "ɔɪ"),
+    ("p", "b", "m", "f", "v", "w", "θ", "ð", "t", "d", "n", "s", "z", "l", "ɹ", "r", "ɾ"),
+    ("ʃ", "ʒ", "tʃ", "dʒ", "j", "ç", "k", "ɡ", "ŋ", "x", "h"),
+)
+"""The signs of an IPA keyboard, in rows: marks, vowels, diphthongs, consonants from the lips to the throat."""

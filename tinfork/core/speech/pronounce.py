@@ -25,7 +25,8 @@ class Spoken:
     guessed: bool
 
 
-Lexicon = Mapping[str, tuple[Pronunciation, ...]]
+Lexicon = Mapping[tuple[str, str], tuple[Pronunciation, ...]]
+"""What a person decided: ways to say a word in lower case, in a language or, under "", in any."""
 
 
 def pronounce(tokens: Iterable[Token], lexicon: Lexicon | None = None) -> list[Spoken | None]:
@@ -38,8 +39,9 @@ def pronounce(tokens: Iterable[Token], lexicon: Lexicon | None = None) -> list[S
 
 def _look_up(word: str, language: str, lexicon: Lexicon) -> tuple[Pronunciation, ...]:
     key = word.lower()
-    if key in lexicon:
-        return lexicon[key]
+    decided = lexicon.get((key, language)) or lexicon.get((key, ""))
+    if decided:
+        return decided
     if not is_english(language):
         return ()
     return _dictionary_variants(key)

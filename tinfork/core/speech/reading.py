@@ -1,7 +1,7 @@
 """A reading: what the sound says, as lines, words and sounds in time. Plain values, with their JSON form."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 
@@ -20,7 +20,8 @@ class Sound:
 
 @dataclass(frozen=True)
 class Word:
-    """guessed: the pronunciation is a guess, no dictionary had the word."""
+    """guessed: the pronunciation is a guess, no dictionary had the word; material: the number of the sound its times
+    count in, 0 where they count in the whole reading's."""
 
     text: str
     start: float
@@ -28,16 +29,18 @@ class Word:
     confidence: float
     guessed: bool
     sounds: tuple[Sound, ...]
+    material: int = 0
 
 
 @dataclass(frozen=True)
 class Line:
-    """One phrase of the script, from its first word to its last."""
+    """One phrase of the script, from its first word to its last; id: which line of the script it is."""
 
     text: str
     start: float
     end: float
     words: tuple[Word, ...]
+    id: int = 0
 
 
 @dataclass(frozen=True)
@@ -80,3 +83,19 @@ def _line(document: Mapping[str, Any]) -> Line:
 
 def _word(document: Mapping[str, Any]) -> Word:
     return Word(**{**document, "sounds": tuple(Sound(**sound) for sound in document["sounds"])})
+
+
+def moved(line: Line, by: float) -> Line:
+    """A line with all that is in it some seconds later."""
+    words = tuple(moved_word(word, by) for word in line.words)
+    return replace(line, start=_at(line.start + by), end=_at(line.end + by), words=words)
+
+
+def moved_word(word: Word, by: float) -> Word:
+    """A word with its sounds some seconds later."""
+    sounds = tuple(replace(s, start=_at(s.start + by), end=_at(s.end + by)) for s in word.sounds)
+    return replace(word, start=_at(word.start + by), end=_at(word.end + by), sounds=sounds)
+
+
+def _at(seconds: float) -> float:
+    return round(seconds, 6)

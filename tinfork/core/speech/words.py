@@ -22,6 +22,7 @@ _SCRIPTS = {
     "TAMIL": "ta",
 }  # fmt: skip
 _MAX_DIGITS = 15
+_DIRECTION = re.compile(r"\[[^\[\]]*\]|\([^()]*\)")
 
 
 @dataclass(frozen=True)
@@ -42,10 +43,15 @@ def split_lines(script: str) -> list[str]:
     return [" ".join(line.split()) for line in script.splitlines() if line.strip()]
 
 
+def spoken_part(line: str) -> str:
+    """A line without its bracketed directions, such as (softly) or [to the goat]."""
+    return _DIRECTION.sub(" ", line)
+
+
 def tokens(line: str, language: str) -> list[Token]:
-    """The speakable words of a line in order; marks, dashes and emoji on their own are left out."""
+    """The speakable words of a line in order; directions, marks, dashes and emoji on their own are left out."""
     found = []
-    for written in unicodedata.normalize("NFC", line).split():
+    for written in unicodedata.normalize("NFC", spoken_part(line)).split():
         for piece in re.split(r"[—–…/]+|--+|\.{2,}", written):
             token = _token(piece.replace("’", "'"), language)
             if token:

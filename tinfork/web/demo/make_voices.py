@@ -1,6 +1,7 @@
 """Makes the demo's sound files with the free synthesisers: python -m tinfork.web.demo.make_voices
 
-One FLAC for each character of each scene, silent while the others speak, so that all lie on one time line.
+One FLAC for each character of each scene, silent while the others speak, so that all lie on one time line; or one for
+all of them where they were recorded together.
 """
 
 import subprocess
@@ -20,9 +21,9 @@ _PEAK = 0.6
 _TAIL_SECONDS = 0.6
 
 
-def voice_file(scene: SceneText, person: Person) -> Path:
-    """Where the sound of a character in a scene is kept."""
-    return FOLDER / f"{scene.slug}-{person.name.lower()}.flac"
+def voice_file(scene: SceneText, person: Person | None) -> Path:
+    """Where the sound of a character in a scene is kept; of everybody, where they were recorded together."""
+    return FOLDER / (f"{scene.slug}-{person.name.lower()}.flac" if person else f"{scene.slug}.flac")
 
 
 def make_all() -> None:
@@ -36,17 +37,22 @@ def _make(scene: SceneText) -> None:
     placed: list[tuple[str, int, NDArray[np.float32]]] = []
     end = 0.0
     for line in scene.lines:
-        spoken = _trim(_speak(people[line.who].voice, line.text))
+        spoken = _trim(_speak(_voice(people[line.who], line.language), line.text))
         start = max(0.0, end + line.after)
         placed.append((line.who, round(start * _RATE), spoken))
         end = start + len(spoken) / _RATE
     length = round((end + _TAIL_SECONDS) * _RATE)
-    for name in {line.who for line in scene.lines}:
+    for name in ["everybody"] if scene.together else sorted({line.who for line in scene.lines}):
         track = np.zeros(length, np.float32)
         for who, start, spoken in placed:
-            if who == name:
+            if scene.together or who == name:
                 track[start : start + len(spoken)] += spoken
-        soundfile.write(voice_file(scene, people[name]), track, _RATE, subtype="PCM_16")
+        soundfile.write(voice_file(scene, people.get(name)), track, _RATE, subtype="PCM_16")
+
+
+def _voice(person: Person, language: str) -> tuple[str, ...]:
+    """The person's voice, in another language where the line has one and the synthesiser speaks it."""
+    return tuple(language if language and part == "en-us" else part for part in person.voice)
 
 
 def _speak(command: tuple[str, ...], text: str) -> NDArray[np.float32]:

@@ -17,25 +17,30 @@ class Person:
 
 @dataclass(frozen=True)
 class Said:
-    """A line: who says it, after how many seconds of silence since the last line's end (less than none overlaps)."""
+    """A line: who says it, after how many seconds of silence since the last line's end (less than none overlaps).
+    language: a code, where it is not English."""
 
     who: str
     after: float
     text: str
+    language: str = ""
 
 
 @dataclass(frozen=True)
 class SceneText:
-    """A scene of the demo. slug names its sound files."""
+    """A scene of the demo. slug names its sound files; together: everybody was recorded in one file."""
 
     slug: str
     name: str
     rate: str
     start_frame: int
     lines: tuple[Said, ...]
+    together: bool = False
 
 
 PRODUCTION = "The Salt Ferry"
+
+LEXICON = (("skerrick", "en", "ˈs k ɛ ɹ ɪ k"),)
 
 CAST = (
     Person("Marit", "round", "#e3c3a5", "#2f4a57", "#b8705a", ("flite", "-voice", "slt")),
@@ -78,5 +83,18 @@ SCENES = (
             Said("Marit", 0.5, "We never used it. We could not see it for the fog."),
             Said("Brede", 0.3, "That is what makes it overdue, I think."),
         ),
+    ),
+    SceneText(
+        "gangway",
+        "4 · Both on one microphone",
+        "24",
+        101,
+        (
+            Said("Marit", 0.4, "Pock, the goat is at the gangway again."),
+            Said("Pock", 0.5, "Bienvenida a bordo, señora cabra.", "es"),
+            Said("Marit", 0.4, "Do not greet her. She will want a cabin."),
+            Said("Pock", 0.5, "She has a cabin. It is yours."),
+        ),
+        together=True,
     ),
 )

@@ -15,11 +15,13 @@ from tinfork.core.mouths.chart import Chart
 from tinfork.core.mouths.draw import mouth_svg
 from tinfork.core.mouths.face import face_svg
 from tinfork.core.mouths.raster import pixels, png
+from tinfork.core.sound import mix
 from tinfork.core.speech.reading import Reading
 from tinfork.web.jobs.models import Job
 from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import chart_of
-from tinfork.web.sound.actions import local_file
+from tinfork.web.reading.planning import chart_of, scene_reading, stave_clips
+from tinfork.web.sound.arranging import pieces_of
+from tinfork.web.sound.listening import opened
 
 PICTURE_WIDTH = 720
 VIDEO_WIDTH, VIDEO_HEIGHT = 600, 720
@@ -40,9 +42,9 @@ class _Ready:
 
 
 def _ready(stave_id: int) -> _Ready:
-    stave = Stave.objects.select_related("scene", "character", "sound").get(pk=stave_id)
-    reading = stave.the_reading()
-    if reading is None or stave.sound is None:
+    stave = Stave.objects.select_related("scene__production", "character").get(pk=stave_id)
+    reading = scene_reading(stave)
+    if reading is None:
         raise TinForkError("This character has no mouth track yet; read its sound first.")
     stem = pictures.file_stem(stave.character.name)
     return _Ready(stave, reading, stave.the_exposures(), chart_of(stave), stem)
@@ -75,10 +77,11 @@ def make_video(job: Job, report: Report) -> None:
     look = ready.stave.character.look
     drawn = {d.name: pixels(face_svg(look, d.place, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for d in ready.chart.drawings}
     frames = [drawn[e.drawing] for e in ready.exposures for _ in range(e.frames)]
-    assert ready.stave.sound is not None
-    with tempfile.TemporaryDirectory() as folder, local_file(ready.stave.sound.listen) as sound:
-        path = Path(folder) / "video.webm"
-        video.write_webm(path, frames, ready.stave.scene.fps, sound, report)
+    scene = ready.stave.scene
+    with tempfile.TemporaryDirectory() as folder, opened() as path_of:
+        path, sound = Path(folder) / "video.webm", Path(folder) / "sound.flac"
+        mix.write(sound, pieces_of(stave_clips(ready.stave), scene, path_of), len(frames) / float(scene.fps))
+        video.write_webm(path, frames, scene.fps, sound, report)
         _keep(job, path, f"{pictures.file_stem(ready.stave.scene.name)}_{ready.stem}.webm")
 
 

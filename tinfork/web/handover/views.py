@@ -22,7 +22,7 @@ def handover(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _context(scene: Scene, problem: str = "") -> dict[str, object]:
-    staves = scene.staves.select_related("character", "sound").exclude(reading=None)
+    staves = [s for s in scene.staves.select_related("character").exclude(reading=None) if s.exposures]
     rows = []
     for stave in staves:
         jobs = Job.objects.filter(subject=stave.pk, kind__in=actions.MAKERS).select_related("person")[:_SHOWN]

@@ -17,6 +17,7 @@ class Job(models.Model):
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE)
     kind = models.CharField(max_length=20)
     subject = models.PositiveBigIntegerField()
+    asked = models.JSONField(default=dict)
     state = models.CharField(max_length=8, choices=State, default=State.WAITING)
     progress = models.FloatField(default=0)
     message = models.TextField(blank=True)
@@ -41,4 +42,4 @@ class Job(models.Model):
     @property
     def label(self) -> str:
         """What is being made, in words."""
-        return {"read": "Reading", "pictures": "Pictures", "video": "Video"}[self.kind]
+        return {"read": "Reading", "pictures": "Pictures", "video": "Video", "reel": "Reference picture"}[self.kind]

@@ -5,6 +5,7 @@ from django.db import transaction
 from tinfork.core.errors import TinForkError
 from tinfork.core.limits import MAX_NAME_CHARACTERS, MAX_START_FRAME
 from tinfork.core.mouths.face import FORMS
+from tinfork.core.speech.espeak import check_language
 from tinfork.core.timebase import format_rate, parse_rate
 
 from .models import Character, Membership, Production, Scene
@@ -45,6 +46,21 @@ def create_scene(person: Person, production: Production, name: str, rate: str, s
     return Scene.objects.create(
         production=production, name=name, rate=format_rate(parse_rate(rate)), start_frame=_start_frame(start_frame)
     )
+
+
+@transaction.atomic
+def set_language(person: Person, production: Production, character: str, language: str) -> None:
+    """Set the language a character speaks, "" for the production's own; or, without a character, the production's."""
+    check(person, production, "edit")
+    if character:
+        found = production.characters.filter(pk=character).first() if character.isdigit() else None
+        if found is None:
+            raise TinForkError("This character is not in the cast.")
+        found.language = check_language(language) if language else ""
+        found.save(update_fields=["language"])
+    else:
+        production.language = check_language(language)
+        production.save(update_fields=["language"])
 
 
 def _start_frame(text: str) -> int:

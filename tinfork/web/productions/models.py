@@ -14,6 +14,7 @@ class Production(models.Model):
 
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
     people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership", related_name="productions")
+    language = models.CharField(max_length=20, default="en")
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -43,7 +44,8 @@ class Membership(models.Model):
 
 
 class Character(models.Model):
-    """Someone who speaks. The look is that of the built-in face until drawings are brought in."""
+    """Someone who speaks. The look is that of the built-in face until drawings are brought in; without a language of
+    their own they speak the production's."""
 
     production = models.ForeignKey(Production, models.CASCADE, related_name="characters")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
@@ -51,6 +53,7 @@ class Character(models.Model):
     skin = models.CharField(max_length=7, default=Look.skin)
     trim = models.CharField(max_length=7, default=Look.trim)
     lip = models.CharField(max_length=7, default=Look.lip)
+    language = models.CharField(max_length=20, blank=True)
 
     class Meta:
         ordering = ["pk"]

@@ -4,7 +4,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from tinfork.core.errors import TinForkError
 from tinfork.core.mouths.face import face_svg
 from tinfork.core.mouths.shapes import SHAPES
-from tinfork.core.timebase import COMMON_RATES, frame_count
+from tinfork.core.speech.espeak import languages
+from tinfork.core.timebase import COMMON_RATES
+from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.document import clip_document
+from tinfork.web.sound.models import SoundFile
 
 from . import actions
 from .models import Production, Scene
@@ -41,10 +45,11 @@ def production(request: HttpRequest, pk: int) -> HttpResponse:
             problem = str(refused)
     context = {
         "production": found,
-        "strips": [_strip(scene) for scene in found.scenes.prefetch_related("staves__character", "staves__sound")],
+        "strips": [_strip(scene) for scene in found.scenes.prefetch_related("staves__character")],
         "cast": [{"character": c, "face": face_svg(c.look, SHAPES["rest"].place)} for c in found.characters.all()],
         "people": found.membership_set.select_related("person"),
         "rates": COMMON_RATES,
+        "languages": sorted(languages().items(), key=lambda item: item[1]),
         "may_edit": may(request.user, found, "edit"),
         "problem": problem,
         "asked": request.POST,
@@ -57,6 +62,9 @@ def _create(request: HttpRequest, production: Production) -> HttpResponse:
     if asked.get("make") == "character":
         actions.create_character(request.user, production, asked.get("name", ""))
         return redirect(production)
+    if asked.get("make") == "language":
+        actions.set_language(request.user, production, asked.get("character", ""), asked.get("language", ""))
+        return redirect(production)
     scene = actions.create_scene(
         request.user, production, asked.get("name", ""), asked.get("rate", ""), asked.get("start_frame", "")
     )
@@ -64,14 +72,22 @@ def _create(request: HttpRequest, production: Production) -> HttpResponse:
 
 
 def _strip(scene: Scene) -> dict[str, object]:
-    """A scene as the production page shows it: its waveform's address, length, cast and state."""
-    staves = [stave for stave in scene.staves.all() if stave.sound]
-    seconds = max((stave.sound.seconds for stave in staves if stave.sound), default=0.0)
-    read = sum(stave.reading is not None for stave in staves)
+    """A scene as the production page shows it: its tracks' waveforms, length and state."""
+    document = arrangement_of(scene)
+    value = document.value
+    sounds = SoundFile.objects.in_bulk({clip.sound for clip in value.clips})
+    tracks = [
+        {"name": track.name, "clips": [clip_document(clip, sounds[clip.sound]) for clip in track.clips]}
+        for track in value.tracks
+        if track.clips
+    ]
+    staves = [stave for stave in scene.staves.all() if stave.reading is not None]
+    read = f"read for {', '.join(stave.character.name for stave in staves)}" if staves else "not read yet"
     return {
         "scene": scene,
-        "staves": staves,
-        "seconds": seconds,
-        "frames": frame_count(seconds, scene.fps) if staves else 0,
-        "state": "no sound yet" if not staves else f"{read} of {len(staves)} read",
+        "tracks": tracks,
+        "fps": float(scene.fps),
+        "seconds": value.frames / float(scene.fps),
+        "frames": value.frames if tracks else 0,
+        "state": read if tracks else "no sound yet",
     }

@@ -1,40 +1,48 @@
-from django.conf import settings
+from typing import Any
+
 from django.db import models
 
-from tinfork.core.exposure.track import Exposure, Pin, Settings, exposure_from_json
+from tinfork.core.exposure.track import Exposure, Settings, exposure_from_json
+from tinfork.core.sound.anchors import AnchoredPin
 from tinfork.core.speech.reading import Reading, from_json
+from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Character, Scene
-from tinfork.web.sound.models import SoundFile
 
 
-class Stave(models.Model):
-    """One character's lanes in a scene: sound, script, the reading of both, pins, and the mouth track planned from
-    them. Reading and exposures are the core's own values as documents; version grows with every change."""
+class Stave(Document):
+    """One character's lanes in a scene: the reading of their lines, pins, and the mouth track planned from both.
+
+    Reading and pins are kept in the time of the sounds they belong to (tinfork.core.sound.anchors), so that they move
+    with them; exposures are frames of the scene.
+    """
+
+    CHOICES = ("pins", "hold", "lead", "detail")
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="staves")
     character = models.ForeignKey(Character, models.CASCADE, related_name="staves")
-    sound = models.ForeignKey(SoundFile, models.PROTECT, null=True, blank=True)
-    script = models.TextField(blank=True)
-    language = models.CharField(max_length=20, default="en")
     reading = models.JSONField(null=True, blank=True)
     pins = models.JSONField(default=list)
     hold = models.PositiveSmallIntegerField(default=2)
     lead = models.PositiveSmallIntegerField(default=1)
     detail = models.FloatField(default=0.5)
     exposures = models.JSONField(default=list)
-    version = models.PositiveIntegerField(default=0)
 
     class Meta:
         ordering = ["character_id"]
         constraints = [models.UniqueConstraint(fields=["scene", "character"], name="one_stave_of_a_character")]
 
+    @property
+    def area(self) -> str:
+        """Every stave has its own undo."""
+        return f"stave {self.pk}"
+
     def the_reading(self) -> Reading | None:
-        """The reading as the core's value."""
+        """The reading as the core's value, in the time of its sounds."""
         return from_json(self.reading) if self.reading else None
 
-    def the_pins(self) -> tuple[Pin, ...]:
-        """The pins as the core's values."""
-        return tuple(Pin(**pin) for pin in self.pins)
+    def the_pins(self) -> tuple[AnchoredPin, ...]:
+        """The pins as the core's values, in the frames of their sounds."""
+        return tuple(AnchoredPin(**pin) for pin in self.pins)
 
     def the_exposures(self) -> tuple[Exposure, ...]:
         """The mouth track as the core's values."""
@@ -44,23 +52,8 @@ class Stave(models.Model):
         """Hold, lead and Detail as the core's value."""
         return Settings(self.hold, self.lead, self.detail)
 
-    def choices(self) -> dict[str, object]:
-        """What a person decides on the desk, and undo brings back."""
-        return {"pins": self.pins, "hold": self.hold, "lead": self.lead, "detail": self.detail}
+    def settle(self, before: dict[str, Any]) -> None:
+        """The mouth track follows from what a person decided."""
+        from .planning import replan
 
-
-class Edit(models.Model):
-    """The edit log: one action on one version, with what undoes it."""
-
-    stave = models.ForeignKey(Stave, models.CASCADE, related_name="edits")
-    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
-    verb = models.CharField(max_length=40)
-    before = models.JSONField()
-    after = models.JSONField()
-    version = models.PositiveIntegerField()
-    undone = models.BooleanField(default=False)
-    superseded = models.BooleanField(default=False)
-    made = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        ordering = ["pk"]
+        replan(self)

@@ -2,26 +2,24 @@
 
 from procrastinate.contrib.django import app
 
-from tinfork.core.errors import TinForkError
-from tinfork.core.sound import recording
-from tinfork.core.speech import read
 from tinfork.web.jobs.running import running
-from tinfork.web.sound.actions import local_file
+from tinfork.web.productions.models import Scene
 
-from . import actions
-from .models import Stave
+from .scene import read_part, to_read
 
 
-@app.task(name="read_stave")
-def read_stave(job_id: int) -> None:
-    """Read a stave's sound and script, and plan its mouths around its pins."""
+@app.task(name="read_scene")
+def read_scene(job_id: int) -> None:
+    """Read a scene's lines in its sounds, sound by sound, and plan the mouths around their pins."""
     with running(job_id) as (job, report):
-        stave = Stave.objects.select_related("sound", "scene__production").get(pk=job.subject)
-        if stave.sound is None:
-            raise TinForkError("The sound is gone; drop a file on the character first.")
-        with local_file(stave.sound.original) as path:
-            sound = recording.load(path)
-        report(0.1)
-        reading = read.read(sound, stave.script, stave.language, progress=lambda share: report(0.1 + 0.8 * share))
-        actions.take_reading(job.person, stave, reading)
-        job.message = " ".join(reading.notes)
+        scene = Scene.objects.select_related("production").get(pk=job.subject)
+        parts, notes = to_read(scene)
+        only = set(job.asked.get("lines", ()))
+        if only:
+            parts = [part for part in parts if any(line.id in only for line in part.lines)]
+        for number, part in enumerate(parts):
+            done = number / len(parts)
+            notes += read_part(
+                job.person, scene, part, only, lambda share, done=done: report(done + share / len(parts))
+            )
+        job.message = " ".join(dict.fromkeys(notes))

@@ -1,4 +1,4 @@
-"""Bringing sound in."""
+"""Bringing sound in, and keeping what is made of it."""
 
 import hashlib
 import shutil
@@ -14,11 +14,14 @@ from django.db import transaction
 
 from tinfork.core.errors import SoundError
 from tinfork.core.limits import MAX_SOUND_BYTES
-from tinfork.core.sound import peaks, recording
-from tinfork.web.productions.models import Production
+from tinfork.core.sound import peaks, quality
+from tinfork.core.sound.survey import MIX, Survey, survey
+from tinfork.core.speech import scratch
+from tinfork.web.jobs.models import Job
+from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person, check
 
-from .models import SoundFile
+from .models import Hearing, SoundFile, Take
 
 
 def bring_in(person: Person, production: Production, upload: UploadedFile | File) -> SoundFile:
@@ -35,8 +38,7 @@ def bring_in(person: Person, production: Production, upload: UploadedFile | File
         known = production.sounds.filter(sha256=digest).first()
         if known:
             return known
-        sound = recording.load_with_copy(original, copy)
-        return _keep(production, _file_name(upload), digest, sound, original, copy)
+        return _keep(production, _file_name(upload), digest, survey(original, copy), original, copy)
 
 
 def _save(upload: UploadedFile | File, path: Path) -> str:
@@ -54,21 +56,45 @@ def _file_name(upload: UploadedFile | File) -> str:
 
 
 @transaction.atomic
-def _keep(
-    production: Production, name: str, digest: str, sound: recording.Recording, original: Path, copy: Path
-) -> SoundFile:
-    with original.open("rb") as first, copy.open("rb") as second:
-        return SoundFile.objects.create(
+def _keep(production: Production, name: str, digest: str, found: Survey, original: Path, copy: Path) -> SoundFile:
+    with original.open("rb") as file:
+        sound = SoundFile.objects.create(
             production=production,
             name=name,
             sha256=digest,
-            original=_store(f"sound/{digest}/original", File(first)),
-            listen=_store(f"sound/{digest}/listen.flac", File(second)),
-            peaks=_store(f"sound/{digest}/peaks", ContentFile(peaks.pack(peaks.pyramid(sound.samples)))),
-            seconds=sound.seconds,
-            rate=sound.rate,
-            notes=list(sound.notes),
+            original=_store(f"sound/{digest}/original", File(file)),
+            seconds=found.seconds,
+            rate=found.rate,
+            channels=found.channels,
+            has_picture=found.has_picture,
+            notes=list(found.notes),
+            findings=[finding.to_json() for finding in found.findings],
         )
+    _keep_hearing(sound, MIX, found, copy)
+    return sound
+
+
+def _keep_hearing(sound: SoundFile, channel: int, found: Survey, copy: Path) -> Hearing:
+    folder = f"sound/{sound.sha256}/{'mix' if channel == MIX else channel}"
+    with copy.open("rb") as file:
+        return Hearing.objects.create(
+            sound=sound,
+            channel=channel,
+            listen=_store(f"{folder}/listen.flac", File(file)),
+            peaks=_store(f"{folder}/peaks", ContentFile(peaks.pack(found.levels))),
+        )
+
+
+def hearing_of(sound: SoundFile, channel: int) -> Hearing:
+    """A channel's listening copy and peaks, made when it is first asked for. SoundError when there is no such one."""
+    known = sound.hearings.filter(channel=channel).first()
+    if known:
+        return known
+    if not 0 <= channel < sound.channels:
+        raise SoundError(f"{sound.name} has {sound.channels} channels; choose one of them, or their mix.")
+    with tempfile.TemporaryDirectory() as folder, local_file(sound.original) as original:
+        copy = Path(folder) / "listen.flac"
+        return _keep_hearing(sound, channel, survey(original, copy, channel), copy)
 
 
 def _store(name: str, content: File) -> str:
@@ -88,3 +114,43 @@ def local_file(stored: File) -> Iterator[Path]:
         shutil.copyfileobj(source, copy)
         copy.flush()
         yield Path(copy.name)
+
+
+def good_enough(sound: SoundFile) -> bool:
+    """Whether the quality report found nothing grave."""
+    return quality.good_enough(sound.findings)
+
+
+def scratch_voice(
+    person: Person, production: Production, text: str, language: str, voice: str, rate: float, pitch: int
+) -> SoundFile:
+    """A line spoken by a synthesised voice, as a sound of the production."""
+    check(person, production, "edit")
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "scratch.wav"
+        scratch.speak(path, text, language, voice, rate, pitch)
+        with path.open("rb") as spoken:
+            return bring_in(person, production, File(spoken, name=f"scratch {' '.join(text.split())[:40]}.wav"))
+
+
+@transaction.atomic
+def add_take(person: Person, scene: Scene, character: Character, sound: SoundFile) -> Take:
+    """List a recording among a character's takes."""
+    check(person, scene.production, "edit")
+    if character.production_id != scene.production_id or sound.production_id != scene.production_id:
+        raise SoundError("This take belongs to another production.")
+    return Take.objects.create(scene=scene, character=character, sound=sound, person_id=person.pk)
+
+
+def ask_for_reel(person: Person, scene: Scene, sound: SoundFile) -> Job | None:
+    """Queue the making of a video's reference picture, unless it is there or on its way."""
+    from .tasks import make_reel
+
+    if not sound.has_picture or sound.reel:
+        return None
+    waiting = Job.objects.filter(kind="reel", subject=sound.pk).exclude(state=Job.State.FAILED).first()
+    if waiting:
+        return waiting
+    job = Job.objects.create(scene=scene, person_id=person.pk, kind="reel", subject=sound.pk)
+    make_reel.defer(job_id=job.pk)
+    return job

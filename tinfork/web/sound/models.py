@@ -1,20 +1,30 @@
+from typing import Any
+
+from django.conf import settings
 from django.db import models
 
-from tinfork.web.productions.models import Production
+from tinfork.core.script import marks as marking
+from tinfork.core.sound import anchors, arrangement
+from tinfork.core.sound.survey import MIX
+from tinfork.web.edits.models import Document
+from tinfork.web.productions.models import Character, Production, Scene
 
 
 class SoundFile(models.Model):
-    """A sound as it came, byte for byte, with its listening copy and the peaks of its waveform."""
+    """A sound as it came, byte for byte, with what one pass over it found. reel: the picture of a video, made for
+    showing in time."""
 
     production = models.ForeignKey(Production, models.CASCADE, related_name="sounds")
     name = models.CharField(max_length=255)
     sha256 = models.CharField(max_length=64)
     original = models.FileField(max_length=200)
-    listen = models.FileField(max_length=200)
-    peaks = models.FileField(max_length=200)
     seconds = models.FloatField()
     rate = models.PositiveIntegerField()
+    channels = models.PositiveSmallIntegerField(default=1)
+    has_picture = models.BooleanField(default=False)
+    reel = models.FileField(max_length=200, blank=True)
     notes = models.JSONField(default=list)
+    findings = models.JSONField(default=list)
     brought = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -22,3 +32,63 @@ class SoundFile(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Hearing(models.Model):
+    """One channel of a sound, or their mix: its listening copy and the peaks of its waveform."""
+
+    sound = models.ForeignKey(SoundFile, models.CASCADE, related_name="hearings")
+    channel = models.SmallIntegerField(default=MIX)
+    listen = models.FileField(max_length=200)
+    peaks = models.FileField(max_length=200)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["sound", "channel"], name="one_hearing_of_a_channel")]
+
+
+class Arrangement(Document):
+    """What lies where in a scene, and who was marked as speaking when; both the core's own values as documents."""
+
+    CHOICES = ("body", "marks")
+    area = "sound"
+
+    scene = models.OneToOneField(Scene, models.CASCADE, related_name="arrangement")
+    body = models.JSONField()
+    marks = models.JSONField()
+
+    @property
+    def value(self) -> arrangement.Arrangement:
+        """The arrangement as the core's value."""
+        return arrangement.from_json(self.body)
+
+    @property
+    def the_marks(self) -> marking.Marks:
+        """The marks as the core's value."""
+        return marking.from_json(self.marks)
+
+    def settle(self, before: dict[str, Any]) -> None:
+        """Marks and the script's times follow their sound; every mouth track is planned anew where it lies now."""
+        from tinfork.web.reading.planning import replan_scene
+        from tinfork.web.script.actions import follow_sound
+
+        old, new = arrangement.from_json(before["body"]), self.value
+        if old.clips != new.clips:
+            follow = anchors.follower(old.clips, new.clips, float(self.scene.fps))
+            if self.marks == before["marks"]:
+                self.marks = marking.followed(self.the_marks, follow).to_json()
+            follow_sound(self.scene, follow)
+        replan_scene(self.scene, self)
+
+
+class Take(models.Model):
+    """A recording made in the browser, kept until one of them is chosen."""
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="takes")
+    character = models.ForeignKey(Character, models.CASCADE)
+    sound = models.ForeignKey(SoundFile, models.CASCADE)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    kept = models.BooleanField(default=False)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]

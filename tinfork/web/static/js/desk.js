@@ -1,31 +1,42 @@
 // The Reading desk: one state, drawn when it changes; every edit goes to the server and comes back as a whole stave.
+import { Editor } from "./edits.js";
 import { Mirror } from "./mirror.js";
 import { MouthMap } from "./mouthmap.js";
 import { colour, drawWave, fit, loadPeaks } from "./peaks.js";
-import { Player } from "./player.js";
+import { heardClips } from "./player.js";
+import { Reel } from "./reel.js";
 import { at, drawStaves } from "./staves.js";
+import { Transport, typing } from "./transport.js";
 
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
 const fps = given.scene.rate.numerator / given.scene.rate.denominator;
+const clips = new Map(given.sound.tracks.flatMap((track) => track.clips).map((clip) => [clip.id, clip]));
 
 const state = {
-  staves: given.staves,
+  staves: given.staves.map(withClips),
   active: Math.max(0, given.staves.findIndex((s) => s.exposures.length)),
   selected: -1,
-  frame: 0,
-  time: 0,
-  left: 0,
-  perFrame: 0,
   peaks: new Map(),
   rate: given.scene.rate,
   startFrame: given.scene.startFrame,
 };
-const player = new Player(given.scene.rate);
+const transport = new Transport(state, {
+  width: () => $("staves").clientWidth,
+  frames: () => given.sound.frames,
+  draw,
+  shown: showFrame,
+  jumps,
+});
+const reel = new Reel($("reel"), given.sound, fps);
 const mirror = new Mirror($("mirror"), $("neighbours"));
 const map = new MouthMap($("mouth-map"), pick);
+const editor = new Editor(say);
 const stave = () => state.staves[state.active];
-const last = () => Math.max(1, ...state.staves.map((s) => s.frames || Math.ceil((s.sound?.seconds ?? 0) * fps))) - 1;
+
+function withClips(stave) {
+  return { ...stave, clips: stave.clips.map((id) => clips.get(id)).filter(Boolean) };
+}
 
 function exposureAt(frame) {
   const exposures = stave().exposures;
@@ -55,17 +66,24 @@ function draw() {
 function render() {
   drawStaves($("staves"), state);
   miniature();
-  showFrame();
 }
 
-function showFrame() {
-  $("frame-number").textContent = String(state.frame + state.startFrame);
+function showFrame(playing) {
   const desk = $("desk");
   desk.dataset.frame = String(state.frame);
   desk.dataset.time = state.time.toFixed(4);
-  desk.dataset.playing = player.playing ? "yes" : "no";
+  desk.dataset.playing = playing ? "yes" : "no";
+  if (!stave()) return;
   mirror.frame(state.frame, exposureAt(state.frame));
+  reel.show(state.time, playing, transport.player.speed);
   why();
+}
+
+// Frames where lines or words of the active stave begin.
+function jumps(kind) {
+  const lines = stave().reading?.lines ?? [];
+  const starts = kind === "lines" ? lines : lines.flatMap((line) => line.words);
+  return starts.map((one) => Math.max(0, Math.floor(one.start * fps + 1e-6))).sort((a, b) => a - b);
 }
 
 function showStave() {
@@ -149,114 +167,34 @@ function reasonOf(exposure) {
 
 function miniature() {
   const { context, width, height } = fit($("miniature"), 34);
-  const frames = last() + 1;
-  for (const one of state.staves) {
-    const peaks = state.peaks.get(one.id);
-    if (peaks) drawWave(context, peaks, { x: 0, y: 2, width, height: height - 4 }, 0, frames / fps, colour("tin-deep"));
+  const scale = width / given.sound.frames;
+  for (const clip of clips.values()) {
+    const peaks = state.peaks.get(clip.peaks);
+    const box = { x: clip.start * scale, y: 2, width: clip.frames * scale, height: height - 4 };
+    if (peaks) drawWave(context, peaks, box, clip.offset / fps, (clip.offset + clip.frames) / fps, colour("tin-deep"));
   }
-  const scale = width / frames;
   context.strokeStyle = colour("copper");
   context.lineWidth = 1.5;
   const shown = $("staves").clientWidth / state.perFrame;
   context.strokeRect(state.left * scale + 1, 1, Math.max(6, Math.min(width - 2, shown * scale - 2)), height - 2);
   context.fillStyle = colour("copper");
   context.fillRect(state.frame * scale, 0, 2, height);
-}
-
-// Time
-
-function go(frame, heard) {
-  state.frame = Math.min(last(), Math.max(0, frame));
-  const time = state.frame / fps + 1e-6;
-  state.time = time;
-  if (heard) player.scrub(time);
-  else {
-    player.stop();
-    player.at = time;
+  for (const edge of ["in", "out"]) {
+    if (state[edge] !== null) context.fillRect((state[edge] + (edge === "out" ? 1 : 0)) * scale - 0.5, height - 8, 2, 8);
   }
-  showPlaying();
-  follow();
-  draw();
-}
-
-function follow() {
-  const shown = $("staves").clientWidth / state.perFrame;
-  if (state.frame < state.left || state.frame > state.left + shown - 2) {
-    state.left = clampLeft(state.frame - shown * 0.1);
-  }
-}
-
-function clampLeft(left) {
-  const shown = $("staves").clientWidth / state.perFrame;
-  return Math.max(0, Math.min(left, last() + 1 + shown * 0.1 - shown));
-}
-
-async function togglePlay() {
-  if (player.playing) player.stop();
-  else {
-    await player.play(player.at);
-    requestAnimationFrame(tick);
-  }
-  showPlaying();
-  draw();
-}
-
-function showPlaying() {
-  $("play").textContent = player.playing ? "Pause" : "Play";
-  $("desk").dataset.playing = player.playing ? "yes" : "no";
-}
-
-function tick() {
-  if (!player.playing) return;
-  const time = player.time;
-  if (time >= player.seconds) {
-    player.stop();
-    player.at = player.seconds;
-    showPlaying();
-  }
-  state.time = time;
-  state.frame = Math.min(last(), Math.floor(time * fps + 1e-6));
-  follow();
-  render();
-  if (player.playing) requestAnimationFrame(tick);
-}
-
-function zoom(factor, x = $("staves").clientWidth / 2) {
-  const under = state.left + x / state.perFrame;
-  const whole = $("staves").clientWidth / (last() + 1);
-  state.perFrame = Math.min(60, Math.max(Math.min(whole, 60), state.perFrame * factor));
-  state.left = clampLeft(under - x / state.perFrame);
-  draw();
 }
 
 // Edits
 
-// One after the other, so that each is made on the version the last one left.
-let editing = Promise.resolve();
 function edit(verb, what = {}) {
-  const id = stave().id;
-  editing = editing.then(() => send(id, verb, what));
-}
-
-async function send(id, verb, what) {
-  const one = state.staves.find((s) => s.id === id);
-  const headers = { "Content-Type": "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
-  say("");
-  try {
-    const body = JSON.stringify({ verb, version: one.version, ...what });
-    const response = await fetch(one.editUrl, { method: "POST", headers, body });
-    const answer = await response.json();
-    if (answer.stave) take(answer.stave);
-    if (answer.problem) say(answer.problem);
-  } catch {
-    say("The change did not reach the server; nothing was lost. Look at the connection, then do it again.");
-  }
+  const { id, editUrl } = stave();
+  editor.edit(editUrl, () => state.staves.find((s) => s.id === id).version, verb, what, take);
 }
 
 function take(fresh) {
   const place = state.staves.findIndex((s) => s.id === fresh.id);
   const frame = stave().exposures[state.selected]?.frame;
-  state.staves[place] = fresh;
+  state.staves[place] = withClips(fresh);
   if (place === state.active && frame !== undefined) state.selected = exposureAt(frame);
   if (place === state.active) showStave();
 }
@@ -281,7 +219,7 @@ function togglePin() {
 function select(index, seek = true) {
   if (index < 0 || index >= stave().exposures.length) return;
   state.selected = index;
-  if (seek) go(stave().exposures[index].frame, false);
+  if (seek) transport.go(stave().exposures[index].frame, false);
   showSelection();
 }
 
@@ -293,40 +231,25 @@ function changeDials() {
 
 // Hands
 
-const KEYS = {
-  " ": togglePlay,
-  ArrowLeft: (e) => go(state.frame - (e.shiftKey ? Math.round(fps) : 1), true),
-  ArrowRight: (e) => go(state.frame + (e.shiftKey ? Math.round(fps) : 1), true),
-  Home: () => go(0, false),
-  End: () => go(last(), false),
-  "[": () => beside(-1),
-  "]": () => beside(1),
-  p: togglePin,
-  "+": () => zoom(1.4),
-  "=": () => zoom(1.4),
-  "-": () => zoom(1 / 1.4),
-  0: () => zoom(0),
-  "?": () => $("keys").showModal(),
-};
+const KEYS = { "[": () => beside(-1), "]": () => beside(1), p: togglePin };
 
 document.addEventListener("keydown", (event) => {
-  if (event.target.matches("input, textarea, select") || $("keys").open) return;
-  const exposure = stave()?.exposures[state.selected];
+  if (typing(event) || !stave()) return;
+  const exposure = stave().exposures[state.selected];
+  const own = !event.ctrlKey && !event.metaKey && !event.altKey && KEYS[event.key.toLowerCase()];
   if (event.altKey && event.key.startsWith("Arrow")) {
     if (exposure) pick(map.beside(exposure.drawing, event.key));
   } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
     edit(event.shiftKey ? "redo" : "undo");
-  } else if (!event.ctrlKey && !event.metaKey && !event.altKey && KEYS[event.key.length === 1 ? event.key.toLowerCase() : event.key]) {
-    if (event.key === " " && event.target.matches("button")) event.target.blur();
-    KEYS[event.key.length === 1 ? event.key.toLowerCase() : event.key](event);
-  } else return;
+  } else if (own) own();
+  else if (!transport.key(event)) return;
   event.preventDefault();
 });
 
 function scrubTo(event) {
   const box = $("staves").getBoundingClientRect();
   const frame = at(state, event.clientX - box.left, 0).frame;
-  if (frame !== state.frame) go(frame, true);
+  if (frame !== state.frame) transport.go(frame, true);
 }
 
 $("staves").addEventListener("pointerdown", (event) => {
@@ -335,62 +258,44 @@ $("staves").addEventListener("pointerdown", (event) => {
   activate(spot.number);
   if (spot.onRibbon && exposureAt(spot.frame) >= 0) {
     select(exposureAt(spot.frame), false);
-    go(spot.frame, false);
+    transport.go(spot.frame, false);
     return;
   }
-  go(spot.frame, false);
+  transport.go(spot.frame, false);
   $("staves").setPointerCapture(event.pointerId);
   $("staves").addEventListener("pointermove", scrubTo);
 });
 for (const end of ["pointerup", "pointercancel"]) {
   $("staves").addEventListener(end, () => $("staves").removeEventListener("pointermove", scrubTo));
 }
-$("staves").addEventListener(
-  "wheel",
-  (event) => {
-    if (event.ctrlKey) zoom(event.deltaY < 0 ? 1.15 : 1 / 1.15, event.offsetX);
-    else if (event.deltaX || event.shiftKey) state.left = clampLeft(state.left + (event.deltaX || event.deltaY) / state.perFrame);
-    else return;
-    event.preventDefault();
-    draw();
-  },
-  { passive: false },
-);
+$("staves").addEventListener("wheel", (event) => transport.wheel(event), { passive: false });
 $("miniature").addEventListener("click", (event) => {
-  go(Math.floor((event.offsetX / $("miniature").clientWidth) * (last() + 1)), false);
+  transport.go(Math.floor((event.offsetX / $("miniature").clientWidth) * given.sound.frames), false);
 });
 
-$("play").addEventListener("click", togglePlay);
-$("step-back").addEventListener("click", () => go(state.frame - 1, true));
-$("step-on").addEventListener("click", () => go(state.frame + 1, true));
 $("previous").addEventListener("click", () => beside(-1));
 $("next").addEventListener("click", () => beside(1));
 $("pin").addEventListener("click", togglePin);
 $("undo").addEventListener("click", () => edit("undo"));
 $("redo").addEventListener("click", () => edit("redo"));
-$("zoom-in").addEventListener("click", () => zoom(1.4));
-$("zoom-out").addEventListener("click", () => zoom(1 / 1.4));
-$("zoom-fit").addEventListener("click", () => zoom(0));
-$("help").addEventListener("click", () => $("keys").showModal());
 for (const id of ["dial-hold", "dial-lead", "dial-detail"]) $(id).addEventListener("change", changeDials);
 window.addEventListener("resize", () => draw());
 document.addEventListener("theme-switched", () => draw());
 
 async function begin() {
   if (!state.staves.length) {
-    say("This scene has no sound yet. Bring one in under Sound & Script.");
-    for (const control of document.querySelectorAll(".transport button, .dials input")) control.disabled = true;
+    say("This scene has no voice yet. Bring one in under Sound, give the words under Script, then press Read.");
+    for (const control of document.querySelectorAll(".transport button, .transport input, .transport select, .dials input")) control.disabled = true;
     return;
   }
-  state.perFrame = Math.min(24, Math.max(9, $("staves").clientWidth / (last() + 1)));
+  state.perFrame = Math.min(24, Math.max(9, $("staves").clientWidth / given.sound.frames));
   showStave();
+  transport.show();
   await document.fonts.ready;
-  const loads = state.staves.flatMap((one) => [
-    loadPeaks(one.sound.peaks).then((levels) => state.peaks.set(one.id, levels)),
-    player.load(one.sound.listen),
-  ]);
+  const urls = new Set([...clips.values()].map((clip) => clip.peaks));
+  const loads = [...urls].map((url) => loadPeaks(url).then((levels) => state.peaks.set(url, levels)));
   try {
-    await Promise.all(loads);
+    await Promise.all([...loads, transport.player.show(heardClips(given.sound, fps), given.sound.frames / fps)]);
   } catch (problem) {
     say(`${problem.message} Reload the page to try again.`);
   }

@@ -18,7 +18,8 @@ export async function loadPeaks(url) {
 }
 
 // Fill a waveform between times start and end (seconds) into a box. One column a pixel, from the level that fits.
-export function drawWave(context, levels, box, start, end, colour) {
+// tall: how much higher than it is; what does not fit is cut off.
+export function drawWave(context, levels, box, start, end, colour, tall = 1) {
   const perPixel = ((end - start) * PEAK_RATE) / box.width;
   const level = [...levels].reverse().find((l) => l.samples <= perPixel) ?? levels[0];
   const middle = box.y + box.height / 2;
@@ -32,8 +33,8 @@ export function drawWave(context, levels, box, start, end, colour) {
       low = Math.min(low, level.values[2 * i]);
       high = Math.max(high, level.values[2 * i + 1]);
     }
-    const top = middle - (high / 127) * (box.height / 2);
-    const bottom = middle - (low / 127) * (box.height / 2);
+    const top = middle - Math.min(1, (high / 127) * tall) * (box.height / 2);
+    const bottom = middle - Math.max(-1, (low / 127) * tall) * (box.height / 2);
     context.fillRect(box.x + x, top, 1, Math.max(1, bottom - top));
   }
 }

@@ -37,7 +37,7 @@ function waveHeight(room, staves) {
 
 const staveHeight = (view) => BESIDE_WAVE + view.wave;
 
-function ruler({ context, width, height, ink, view, x }) {
+export function ruler({ context, width, height, ink, view, x }) {
   const every = [1, 2, 4, 6, 12, 24, 48, 120, 240, 480, 1200, 2400].find((n) => n * view.perFrame >= 52) ?? 4800;
   context.font = `11px ${MONO}`;
   context.textAlign = "left";
@@ -63,18 +63,27 @@ function drawStave(draw, stave, top, number) {
   context.font = `600 12px ${TEXT}`;
   context.fillStyle = number === view.active ? ink.ink : ink["tin-deep"];
   context.fillText(stave.character, 8, top + 13);
-  const peaks = view.peaks.get(stave.id);
-  if (peaks) drawWave(context, peaks, { x: 0, y: top + NAME, width, height: view.wave }, time.start, time.end, ink.verdigris);
+  for (const clip of stave.clips) clipWave(draw, clip, { y: top + NAME, height: view.wave }, fps, ink.verdigris);
   context.fillStyle = ink.tin;
   context.fillRect(0, top + staveHeight(view) - 1, width, 1);
   if (!stave.reading) {
     context.fillStyle = ink["tin-deep"];
     context.font = `13px ${TEXT}`;
-    context.fillText("Not read yet: give the words under Sound & Script, then press Read.", 12, top + NAME + view.wave + 30);
+    context.fillText("Not read yet: give the words under Script, then press Read.", 12, top + NAME + view.wave + 30);
     return;
   }
   lyrics(draw, stave, top + NAME + view.wave, fps, time);
   ribbon(draw, stave, top + NAME + view.wave + WORDS + IPA, number);
+}
+
+// The part of a clip's waveform that is in sight.
+export function clipWave({ context, width, view, x }, clip, box, fps, colour) {
+  const peaks = view.peaks.get(clip.peaks);
+  const left = Math.max(0, Math.floor(x(clip.start)));
+  const right = Math.min(width, Math.ceil(x(clip.start + clip.frames)));
+  if (!peaks || right <= left) return;
+  const at = (pixel) => (view.left + pixel / view.perFrame - clip.start + clip.offset) / fps;
+  drawWave(context, peaks, { x: left, y: box.y, width: right - left, height: box.height }, at(left), at(right), colour, box.tall ?? 1);
 }
 
 function lyrics({ context, ink, x }, stave, top, fps, time) {

@@ -1,0 +1,108 @@
+"""Plain text and a simple screenplay layout: lines in and out.
+
+In the layout a character's name stands on its own line, then the speech, until an empty line; "Name: speech" on one
+line is read too. Directions in brackets stay in the line's text and are not read; so does everything nobody speaks.
+"""
+
+import re
+from collections.abc import Iterable, Sequence
+
+from ..errors import ScriptError
+from ..limits import MAX_IMPORT_BYTES
+from ..script.lines import Cue
+from ..speech.words import spoken_part
+
+_HEADING = re.compile(r"([^\W\d_][\w .'’-]{0,39}?)\s*(?:\([^)]*\))?\s*:?", re.UNICODE)
+_SAID = re.compile(r"([^\W\d_][\w .'’-]{0,39}?)\s*:\s+(\S.*)", re.UNICODE)
+
+
+def decode(content: bytes) -> str:
+    """A text file's text, in UTF-8, UTF-16 with its mark, or Windows-1252. ScriptError when it is no text."""
+    if len(content) > MAX_IMPORT_BYTES:
+        raise ScriptError(f"The file is larger than {MAX_IMPORT_BYTES // 2**20} MB; no scene's script is. Split it.")
+    if content[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return content.decode("utf-16", "replace")
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = content.decode("cp1252", "replace")
+    if "\0" in text:
+        raise ScriptError("This is not a text file; give TXT, SRT or WebVTT in UTF-8.")
+    return text
+
+
+def parse_plain(text: str, speakers: Iterable[str] = ()) -> list[Cue]:
+    """One cue for each line that is not empty; "Name: words" names a known speaker."""
+    names = {name.lower(): name for name in speakers}
+    return [_named(row.strip(), names) for row in text.splitlines() if row.strip()]
+
+
+def looks_like_screenplay(text: str, speakers: Iterable[str] = ()) -> bool:
+    """Whether names stand on lines of their own above what is said."""
+    names = {name.lower() for name in speakers}
+    rows = [row.strip() for row in text.splitlines()]
+    return any(_heading(rows, i, names) for i in range(len(rows)))
+
+
+def parse_screenplay(text: str, speakers: Iterable[str] = ()) -> list[Cue]:
+    """Speech by speaker; what nobody speaks comes as a bracketed line."""
+    names = {name.lower(): name for name in speakers}
+    rows = [row.strip() for row in text.splitlines()]
+    cues: list[Cue] = []
+    speaker, aside = "", ""
+    for i, row in enumerate(rows):
+        heading = _heading(rows, i, set(names))
+        if heading:
+            speaker, aside = names.get(heading.lower(), heading), ""
+        elif not row:
+            cues += [Cue(aside, speaker)] if aside else []
+            speaker, aside = "", ""
+        elif not speaker:
+            cues.append(_outside(row, names))
+        elif not spoken_part(row).strip():
+            aside = f"{aside} {row}".strip()
+        else:
+            cues.append(Cue(f"{aside} {row}".strip(), speaker))
+            aside = ""
+    return [*cues, Cue(aside, speaker)] if aside else cues
+
+
+def write_screenplay(cues: Sequence[Cue]) -> str:
+    """Lines as text parse_screenplay reads back: a speaker's name above what they say."""
+    blocks: list[str] = []
+    speaker = ""
+    for cue in cues:
+        if cue.speaker and cue.speaker == speaker:
+            blocks[-1] += f"\n{cue.text}"
+        else:
+            blocks.append(f"{cue.speaker.upper()}\n{cue.text}" if cue.speaker else cue.text)
+        speaker = cue.speaker
+    return "\n\n".join(blocks) + "\n"
+
+
+def write_plain(cues: Sequence[Cue]) -> str:
+    """One line each, the speaker's name before the words."""
+    return "".join(f"{cue.speaker}: {cue.text}\n" if cue.speaker else f"{cue.text}\n" for cue in cues)
+
+
+def _heading(rows: Sequence[str], i: int, names: set[str]) -> str:
+    """The name on row i when it is one that stands above speech; "" otherwise."""
+    if i + 1 >= len(rows) or not rows[i + 1] or (i and rows[i - 1]):
+        return ""
+    match = _HEADING.fullmatch(rows[i])
+    if not match:
+        return ""
+    name = match[1].strip()
+    return name if name.lower() in names or (name.isupper() and len(name.split()) <= 3) else ""
+
+
+def _outside(row: str, names: dict[str, str]) -> Cue:
+    cue = _named(row, names)
+    return cue if cue.speaker or not spoken_part(row).strip() else Cue("[" + re.sub(r"[\[\]]", "", row) + "]")
+
+
+def _named(row: str, names: dict[str, str]) -> Cue:
+    match = _SAID.fullmatch(row)
+    if match and match[1].strip().lower() in names:
+        return Cue(match[2], names[match[1].strip().lower()])
+    return Cue(row)

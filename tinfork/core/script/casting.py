@@ -1,0 +1,70 @@
+"""Which lines are looked for in which sound.
+
+A character with a dialogue track of their own is heard there; everybody else on the shared tracks. Where there is but
+one voice in the scene, lines that name nobody are theirs.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..sound.arrangement import DIALOGUE, SHARED, Arrangement, Clip
+from .lines import Script, ScriptLine
+
+
+@dataclass(frozen=True)
+class Part:
+    """Clips heard together, with the lines to be found in them in order. character: whose own track it is, or None."""
+
+    clips: tuple[Clip, ...]
+    lines: tuple[ScriptLine, ...]
+    character: int | None
+
+
+@dataclass(frozen=True)
+class Casting:
+    """parts: what is to be read; homeless: lines for which there is no sound."""
+
+    parts: tuple[Part, ...]
+    homeless: tuple[ScriptLine, ...]
+
+
+def own_clips(arrangement: Arrangement, character: int) -> tuple[Clip, ...]:
+    """The clips on a character's own dialogue tracks."""
+    return tuple(c for t in arrangement.tracks if t.kind == DIALOGUE and t.character == character for c in t.clips)
+
+
+def shared_clips(arrangement: Arrangement) -> tuple[Clip, ...]:
+    """The clips on shared dialogue tracks."""
+    return tuple(c for t in arrangement.tracks if t.kind == SHARED for c in t.clips)
+
+
+def clips_of(arrangement: Arrangement, character: int) -> tuple[Clip, ...]:
+    """The clips a character is heard in."""
+    return own_clips(arrangement, character) or shared_clips(arrangement)
+
+
+def cast_lines(arrangement: Arrangement, script: Script) -> Casting:
+    """Share the script's lines out among the sounds."""
+    voices = dict.fromkeys(
+        t.character for t in arrangement.tracks if t.kind == DIALOGUE and t.clips and t.character is not None
+    )
+    shared = shared_clips(arrangement)
+    only = next(iter(voices)) if len(voices) == 1 and not shared else None
+    parts: dict[int | None, list[ScriptLine]] = {}
+    homeless = []
+    for line in script.lines:
+        character = line.character if line.character is not None else only
+        if character in voices:
+            parts.setdefault(character, []).append(line)
+        elif shared:
+            parts.setdefault(None, []).append(line)
+        else:
+            homeless.append(line)
+    return Casting(
+        tuple(Part(_sound(arrangement, who, shared), tuple(lines), who) for who, lines in parts.items()),
+        tuple(homeless),
+    )
+
+
+def _sound(arrangement: Arrangement, who: int | None, shared: Sequence[Clip]) -> tuple[Clip, ...]:
+    return tuple(shared) if who is None else own_clips(arrangement, who)

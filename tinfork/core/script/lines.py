@@ -1,0 +1,190 @@
+"""A scene's lines, one for each phrase, each with its speaker and language. Every change returns a new script."""
+
+import itertools
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass, field, replace
+from typing import Any
+
+from ..errors import ScriptError
+from ..limits import MAX_LINE_CHARACTERS, MAX_SCRIPT_CHARACTERS, MAX_SCRIPT_LINES
+from ..speech.words import tokens
+
+
+@dataclass(frozen=True)
+class ScriptLine:
+    """character: who speaks, None when nobody was named; language: a code, or "" for the character's own; start and
+    end: about when, in seconds of the scene; said: by word number, its pronunciation here in IPA."""
+
+    id: int
+    text: str
+    character: int | None = None
+    language: str = ""
+    start: float | None = None
+    end: float | None = None
+    said: Mapping[int, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Script:
+    """Lines in the order they are spoken; next: the first line number not yet given away."""
+
+    lines: tuple[ScriptLine, ...] = ()
+    next: int = 1
+
+    def line(self, number: int) -> ScriptLine:
+        """ScriptError when there is none of this number."""
+        found = next((line for line in self.lines if line.id == number), None)
+        if found is None:
+            raise ScriptError("This line is gone; reload the page.")
+        return found
+
+    def to_json(self) -> dict[str, Any]:
+        """A document of plain JSON values that from_json takes back unchanged."""
+        document = asdict(self)
+        for line in document["lines"]:
+            line["said"] = {str(number): ipa for number, ipa in line["said"].items()}
+        return document
+
+
+def from_json(document: Mapping[str, Any]) -> Script:
+    """The script of a document that to_json made."""
+    lines = (
+        ScriptLine(**{**line, "said": {int(number): ipa for number, ipa in line["said"].items()}})
+        for line in document["lines"]
+    )
+    return Script(tuple(lines), document["next"])
+
+
+@dataclass(frozen=True)
+class Cue:
+    """A line as a file gives it. speaker: a name or ""; start and end in seconds, or None."""
+
+    text: str
+    speaker: str = ""
+    start: float | None = None
+    end: float | None = None
+
+
+def clean(text: str) -> str:
+    """A line's text on one line, without control characters. ScriptError when it is too long."""
+    line = " ".join("".join(c for c in text if c.isprintable() or c.isspace() or c in "\u200c\u200d").split())
+    if len(line) > MAX_LINE_CHARACTERS:
+        raise ScriptError(f"A line has up to {MAX_LINE_CHARACTERS:,} characters; this one has {len(line):,}. Split it.")
+    return line
+
+
+def add(script: Script, cues: Iterable[Cue], speakers: Mapping[str, int], after: int | None = None) -> Script:
+    """With lines added after the line of a number, or at the end. speakers: who goes by which name, in lower case."""
+    new, number = [], script.next
+    for cue in cues:
+        text = clean(cue.text)
+        if text:
+            speaker = speakers.get(cue.speaker.strip().lower())
+            new.append(ScriptLine(number, text, speaker, "", cue.start, cue.end))
+            number += 1
+    at = len(script.lines) if after is None else 1 + _row(script, after)
+    return _checked(Script((*script.lines[:at], *new, *script.lines[at:]), number))
+
+
+def write(script: Script, number: int, text: str) -> Script:
+    """With a line's words changed; pronunciations set in place stay with the words that stay. Empty takes it away."""
+    line = script.line(number)
+    text = clean(text)
+    if not text:
+        return remove(script, number)
+    kept = _said_kept(line, text)
+    return _checked(_each(script, number, lambda old: replace(old, text=text, said=kept)))
+
+
+def assign(script: Script, number: int, character: int | None) -> Script:
+    """With another speaker for a line."""
+    script.line(number)
+    return _each(script, number, lambda line: replace(line, character=character))
+
+
+def set_language(script: Script, number: int, language: str) -> Script:
+    """With another language for a line; "" is its character's own."""
+    script.line(number)
+    return _each(script, number, lambda line: replace(line, language=language))
+
+
+def say(script: Script, number: int, word: int, ipa: str) -> Script:
+    """With one word of a line said as given in IPA, here only; "" takes that back."""
+    line = script.line(number)
+    said = {**line.said, word: ipa} if ipa else {k: v for k, v in line.said.items() if k != word}
+    return _each(script, number, lambda old: replace(old, said=said))
+
+
+def split(script: Script, number: int, word: int) -> Script:
+    """With a line cut in two before the word of this number, counted over written words from 0."""
+    line = script.line(number)
+    written = line.text.split()
+    if not 0 < word < len(written):
+        raise ScriptError("A line is split between two of its words.")
+    head, tail = " ".join(written[:word]), " ".join(written[word:])
+    first = replace(line, text=head, said={}, end=None)
+    rest = replace(line, id=script.next, text=tail, said={}, start=None)
+    at = _row(script, number)
+    return _checked(Script((*script.lines[:at], first, rest, *script.lines[at + 1 :]), script.next + 1))
+
+
+def join(script: Script, number: int) -> Script:
+    """With a line and the next made one."""
+    at = _row(script, number)
+    if at + 1 >= len(script.lines):
+        raise ScriptError("There is no line after this one to join.")
+    line, after = script.lines[at], script.lines[at + 1]
+    joined = replace(line, text=clean(f"{line.text} {after.text}"), end=after.end)
+    return replace(script, lines=(*script.lines[:at], joined, *script.lines[at + 2 :]))
+
+
+def move(script: Script, number: int, by: int) -> Script:
+    """With a line moved up (negative) or down, as far as there is room."""
+    at = _row(script, number)
+    to = max(0, min(len(script.lines) - 1, at + by))
+    left = [line for line in script.lines if line.id != number]
+    return replace(script, lines=(*left[:to], script.lines[at], *left[to:]))
+
+
+def remove(script: Script, number: int) -> Script:
+    """Without a line."""
+    at = _row(script, number)
+    return replace(script, lines=(*script.lines[:at], *script.lines[at + 1 :]))
+
+
+def _row(script: Script, number: int) -> int:
+    return script.lines.index(script.line(number))
+
+
+def _each(script: Script, number: int, change: Callable[[ScriptLine], ScriptLine]) -> Script:
+    return replace(script, lines=tuple(change(line) if line.id == number else line for line in script.lines))
+
+
+def _said_kept(line: ScriptLine, text: str) -> dict[int, str]:
+    """What is said in place, moved to where its words are now; words are the same when they are written the same."""
+    if not line.said:
+        return {}
+    old, new = [t.text for t in tokens(line.text, "en")], [t.text for t in tokens(text, "en")]
+    kept, begin = {}, 0
+    for number, ipa in sorted(line.said.items()):
+        if number < len(old) and old[number] in new[begin:]:
+            begin = new.index(old[number], begin)
+            kept[begin] = ipa
+            begin += 1
+    return kept
+
+
+def _checked(script: Script) -> Script:
+    total = sum(len(line.text) for line in script.lines)
+    if total > MAX_SCRIPT_CHARACTERS or len(script.lines) > MAX_SCRIPT_LINES:
+        raise ScriptError(
+            f"One scene takes up to {MAX_SCRIPT_LINES:,} lines and {MAX_SCRIPT_CHARACTERS:,} characters; these are "
+            f"{len(script.lines):,} lines and {total:,} characters. Split the scene."
+        )
+    return script
+
+
+def pauses(words: Sequence[tuple[float, float]], least: float = 0.6) -> list[tuple[int, float]]:
+    """Where a line that was read has a long pause: (number of the word after it, its seconds)."""
+    gaps = (after[0] - before[1] for before, after in itertools.pairwise(words))
+    return [(number, gap) for number, gap in enumerate(gaps, 1) if gap >= least]

@@ -1,0 +1,132 @@
+"""Who speaks when, marked by hand: while the sound plays a key is held, and what comes out is corrected.
+
+A person presses and lets go about a fifth of a second after they hear, so marks are moved earlier by that; then each
+edge is drawn to the nearest edge between speech and silence, if one is near.
+"""
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass, replace
+from typing import Any
+
+from ..errors import ScriptError
+
+REACTION_SECONDS = 0.2
+SNAP_SECONDS = 0.3
+LEAST_SECONDS = 0.08
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A character speaking from start to end, in seconds of the scene."""
+
+    id: int
+    character: int
+    start: float
+    end: float
+
+
+@dataclass(frozen=True)
+class Marks:
+    """All of a scene's marks in order; next: the first number not yet given away."""
+
+    marks: tuple[Mark, ...] = ()
+    next: int = 1
+
+    def to_json(self) -> dict[str, Any]:
+        """A document of plain JSON values that from_json takes back unchanged."""
+        return asdict(self)
+
+
+def from_json(document: Mapping[str, Any]) -> Marks:
+    """The marks of a document that to_json made."""
+    return Marks(tuple(Mark(**mark) for mark in document["marks"]), document["next"])
+
+
+def from_pass(
+    held: Iterable[tuple[float, float]], speech: Sequence[tuple[float, float]], reaction: float = REACTION_SECONDS
+) -> list[tuple[float, float]]:
+    """Stretches a key was held, as the stretches of speech they mean. speech: where there is any, from the sound."""
+    edges = sorted(edge for span in speech for edge in span)
+    found = []
+    for start, end in sorted(held):
+        begin, stop = _snapped(max(0.0, start - reaction), edges), _snapped(max(0.0, end - reaction), edges)
+        if stop - begin >= LEAST_SECONDS:
+            found.append((begin, stop))
+    return _merged(found)
+
+
+def add_pass(
+    marks: Marks, character: int, spans: Iterable[tuple[float, float]], replacing: tuple[float, float]
+) -> Marks:
+    """With one character's marks in a stretch replaced by those of a pass; other characters' stay."""
+    first, last = replacing
+    kept = [m for m in marks.marks if m.character != character or m.end <= first or m.start >= last]
+    number = marks.next
+    for start, end in spans:
+        kept.append(Mark(number, character, round(start, 4), round(end, 4)))
+        number += 1
+    return Marks(_ordered(kept), number)
+
+
+def change(marks: Marks, number: int, start: float, end: float) -> Marks:
+    """With a mark's edges moved. ScriptError when nothing would be left, or there is no such mark."""
+    if end - start < LEAST_SECONDS or start < 0:
+        raise ScriptError("A mark needs a length, inside the scene; delete it to take it away.")
+    if not any(mark.id == number for mark in marks.marks):
+        raise ScriptError("This mark is gone; reload the page.")
+    moved = (replace(m, start=round(start, 4), end=round(end, 4)) if m.id == number else m for m in marks.marks)
+    return replace(marks, marks=_ordered(moved))
+
+
+def remove(marks: Marks, number: int) -> Marks:
+    """Without a mark."""
+    return replace(marks, marks=tuple(mark for mark in marks.marks if mark.id != number))
+
+
+def overlaps(marks: Marks) -> list[tuple[float, float]]:
+    """Where more than one character is marked at once."""
+    found = []
+    for i, one in enumerate(marks.marks):
+        for other in marks.marks[i + 1 :]:
+            if other.start >= one.end:
+                break
+            if other.character != one.character:
+                found.append((other.start, min(one.end, other.end)))
+    return _merged(found)
+
+
+def speaking(marks: Marks) -> dict[int, list[tuple[float, float]]]:
+    """For each character with marks, where they may be heard."""
+    stretches: dict[int, list[tuple[float, float]]] = {}
+    for mark in marks.marks:
+        stretches.setdefault(mark.character, []).append((mark.start, mark.end))
+    return stretches
+
+
+def _snapped(time: float, edges: Sequence[float]) -> float:
+    nearest = min(edges, key=lambda edge: abs(edge - time), default=time)
+    return nearest if abs(nearest - time) <= SNAP_SECONDS else time
+
+
+def _merged(spans: Iterable[tuple[float, float]]) -> list[tuple[float, float]]:
+    merged: list[tuple[float, float]] = []
+    for start, end in sorted(spans):
+        if merged and start <= merged[-1][1]:
+            merged[-1] = (merged[-1][0], max(end, merged[-1][1]))
+        else:
+            merged.append((start, end))
+    return merged
+
+
+def _ordered(marks: Iterable[Mark]) -> tuple[Mark, ...]:
+    return tuple(sorted(marks, key=lambda mark: (mark.start, mark.id)))
+
+
+def followed(marks: Marks, follow: Callable[[float], float]) -> Marks:
+    """Marks moved with the sound they lie on. follow: where a moment of the sound is heard now."""
+    moved = []
+    for mark in marks.marks:
+        middle = (mark.start + mark.end) / 2
+        by = follow(middle) - middle
+        moved.append(replace(mark, start=round(max(0.0, mark.start + by), 4), end=round(max(0.0, mark.end + by), 4)))
+    return replace(marks, marks=_ordered(moved))

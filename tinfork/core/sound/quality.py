@@ -1,0 +1,182 @@
+"""What is wrong with a recording, in words: the figure, where it is, what to do, and whether it can be read.
+
+Levels are dB below full scale (dBFS, AES17: a full-scale sine is 0 dB) of 20 ms pieces. Speech is the loud part of
+their distribution, noise the quiet part; the ratio of the two is the signal-to-noise ratio.
+"""
+
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from . import voices
+
+RATE = 16_000
+_PIECE = 320
+_PIECE_SECONDS = _PIECE / RATE
+_FLOOR_DB = -96.0
+_MOST_PLACES = 12
+_HUM_HZ = (50.0, 60.0)
+_VOICES_SECONDS = 300
+_NEAR_PIECES = 15
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """kind: its name; text: what it is, with the figure and the remedy; places: (start, end) in seconds;
+    grave: reading suffers from it."""
+
+    kind: str
+    text: str
+    places: tuple[tuple[float, float], ...] = ()
+    grave: bool = False
+
+    def to_json(self) -> dict[str, Any]:
+        """Plain JSON values."""
+        return asdict(self)
+
+
+class ClippingMeter:
+    """Counts runs of three and more samples at full scale, second by second, at the file's own rate."""
+
+    def __init__(self, rate: int) -> None:
+        self._rate, self._done = rate, 0
+        self.runs: dict[int, int] = {}
+
+    def add(self, samples: NDArray[np.float32]) -> None:
+        """The next block of mono samples."""
+        full = np.abs(samples) >= 0.999
+        if full.any():
+            runs = full[2:] & full[1:-1] & full[:-2]
+            begins = np.flatnonzero(runs & ~np.concatenate([[False], runs[:-1]]))
+            for second in ((begins + self._done) // self._rate).tolist():
+                self.runs[second] = self.runs.get(second, 0) + 1
+        self._done += len(samples)
+
+
+def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[Finding]:
+    """What is to be said of a recording at 16 kHz, the verdict first."""
+    levels = _levels(samples)
+    if levels.max(initial=_FLOOR_DB) < -60:
+        return [Finding("silent", "The sound is silent: nothing in it can be read. Check the recording.", grave=True)]
+    noise, speech = _noise_and_speech(levels)
+    found = [
+        *_clipping(clipping),
+        *_noise(noise, speech),
+        *_quiet(speech),
+        *_hum(samples, levels, noise),
+        *_ends(levels, noise, speech),
+        *_more_voices(samples),
+    ]
+    return [_verdict(found, speech - noise), *found]
+
+
+def good_enough(findings: list[dict[str, Any]]) -> bool:
+    """Whether nothing grave was found. findings: as to_json gives them."""
+    return not any(finding["grave"] for finding in findings)
+
+
+def _verdict(found: list[Finding], ratio: float) -> Finding:
+    grave = [finding for finding in found if finding.grave]
+    if grave:
+        return Finding("verdict", "It can be read, but expect more to correct: see what is marked below.", grave=True)
+    return Finding("verdict", f"Good enough to read: speech stands {ratio:.0f} dB above the noise.")
+
+
+def _levels(samples: NDArray[np.int16]) -> Floats:
+    whole = samples[: len(samples) // _PIECE * _PIECE].reshape(-1, _PIECE)
+    power = np.empty(len(whole))
+    for start in range(0, len(whole), 4096):
+        block = whole[start : start + 4096].astype(np.float32) / 32768
+        power[start : start + 4096] = (block * block).mean(axis=1)
+    return np.asarray(np.maximum(10 * np.log10(power * 2 + 1e-12), _FLOOR_DB))
+
+
+def _noise_and_speech(levels: Floats) -> tuple[float, float]:
+    """Levels of the loud pieces, and of the quiet ones near them: silence far from any speech says nothing of it."""
+    speech = float(np.quantile(levels[levels > -70], 0.92))
+    near = np.convolve(levels > speech - 20, np.ones(2 * _NEAR_PIECES + 1), "same") > 0
+    return float(np.quantile(levels[near], 0.08)), speech
+
+
+def _clipping(meter: ClippingMeter) -> list[Finding]:
+    count = sum(meter.runs.values())
+    if count < 3:
+        return []
+    places = tuple((float(second), second + 1.0) for second in sorted(meter.runs)[:_MOST_PLACES])
+    text = (
+        f"The recording is clipped in {count:,} places: it was louder than the file can hold. Record again with the "
+        "input turned down by 6 dB or more."
+    )
+    return [Finding("clipping", text, places, grave=count > 10 * len(meter.runs))]
+
+
+def _noise(noise: float, speech: float) -> list[Finding]:
+    ratio = speech - noise
+    if ratio >= 25 or noise < -70:
+        return []
+    remedy = "Move closer to the microphone, or turn off what hums and blows."
+    text = f"Noise: speech stands only {ratio:.0f} dB above it (25 dB and more is clean). {remedy}"
+    return [Finding("noise", text, grave=ratio < 12)]
+
+
+def _quiet(speech: float) -> list[Finding]:
+    if speech >= -40:
+        return []
+    text = f"The speech is quiet, {speech:.0f} dB of full scale. It can be read; raise its gain to hear it well."
+    return [Finding("quiet", text)]
+
+
+def _hum(samples: NDArray[np.int16], levels: Floats, noise: float) -> list[Finding]:
+    """Mains hum: in the quiet pieces, narrow peaks at the mains frequency and its overtones."""
+    size = RATE
+    quiet = [
+        samples[start : start + size].astype(np.float32)
+        for start in range(0, len(samples) - size, size)
+        if levels[start // _PIECE : (start + size) // _PIECE].mean() < noise + 12
+    ][:30]
+    if not quiet or noise < -80:
+        return []
+    power = np.mean([np.abs(np.fft.rfft(piece * np.hanning(size))) ** 2 for piece in quiet], axis=0)
+    for mains in _HUM_HZ:
+        heights = [_peak_over_surroundings(power, round(mains * n)) for n in (1, 2, 3, 4)]
+        if sum(height > 15 for height in heights) >= 2:
+            text = (
+                f"Mains hum at {mains:.0f} Hz, {max(heights):.0f} dB over its surroundings. Check the cable and the "
+                "earth, or take the hum out with a notch filter."
+            )
+            return [Finding("hum", text)]
+    return []
+
+
+def _peak_over_surroundings(power: Floats, bin_hz: int) -> float:
+    around = np.concatenate([power[bin_hz - 12 : bin_hz - 4], power[bin_hz + 5 : bin_hz + 13]])
+    return float(10 * np.log10((power[bin_hz - 1 : bin_hz + 2].max() + 1e-9) / (np.median(around) + 1e-9)))
+
+
+def _ends(levels: Floats, noise: float, speech: float) -> list[Finding]:
+    loud = np.flatnonzero(levels > (noise + speech) / 2)
+    if not len(loud):
+        return []
+    found = []
+    lead, tail = int(loud[0]) * _PIECE_SECONDS, int(len(levels) - 1 - loud[-1]) * _PIECE_SECONDS
+    for kind, seconds, where in (("lead-in", lead, "before the first word"), ("tail", tail, "after the last word")):
+        if seconds > 2:
+            place = (0.0, lead) if kind == "lead-in" else (len(levels) * _PIECE_SECONDS - tail, len(levels) * 0.02)
+            found.append(Finding(kind, f"{seconds:.1f} s without speech {where}. Trim it if you like.", (place,)))
+    if lead < _PIECE_SECONDS and levels[0] > speech - 6:
+        found.append(Finding("cut-in", "The sound begins in full voice: the first word may be cut off.", ((0, 0.2),)))
+    return found
+
+
+def _more_voices(samples: NDArray[np.int16]) -> list[Finding]:
+    stretches = voices.group(samples[: _VOICES_SECONDS * RATE].astype(np.float32) / np.float32(32768))
+    count = len({stretch.voice for stretch in stretches})
+    if count < 2:
+        return []
+    places = tuple((s.start, s.end) for s in stretches if s.voice != stretches[0].voice)[:_MOST_PLACES]
+    text = f"{count} voices suspected. If several people speak, put it on a shared track and say who speaks which line."
+    return [Finding("voices", text, places)]

@@ -1,0 +1,130 @@
+"""What people do to a scene's script. Each action is one on one version, undoable; see tinfork.web.edits."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from django.db import transaction
+
+from tinfork.core.errors import ScriptError
+from tinfork.core.formats import script_text, subtitles
+from tinfork.core.limits import MAX_SCRIPT_CHARACTERS
+from tinfork.core.script import lines
+from tinfork.core.speech.espeak import check_language
+from tinfork.core.speech.phones import parse_ipa
+from tinfork.web.edits import actions as edits
+from tinfork.web.productions.models import Scene
+from tinfork.web.productions.permissions import Person
+
+from .models import Script
+
+KINDS = {"auto": "what it looks like", "plain": "plain text", "screenplay": "screenplay", "timed": "SRT or WebVTT"}
+
+
+def script_of(scene: Scene) -> Script:
+    """The scene's script, made empty if need be."""
+    found = Script.objects.get_or_create(scene=scene, defaults={"body": lines.Script().to_json()})[0]
+    found.scene = scene
+    return found
+
+
+@transaction.atomic
+def _change(
+    person: Person, document: Script, version: int | None, verb: str, do: Callable[[lines.Script], lines.Script]
+) -> Script:
+    held = edits.locked(person, document, version)
+    return edits.change(person, held, verb, body=do(held.value).to_json())
+
+
+def write(person: Person, document: Script, version: int, line: int, text: str) -> Script:
+    """Change a line's words; a line without words is taken away."""
+    return _change(person, document, version, "write", lambda value: lines.write(value, line, text))
+
+
+def add_text(
+    person: Person, document: Script, version: int | None, text: str, kind: str = "auto"
+) -> tuple[Script, list[str]]:
+    """Add what was typed, pasted or read from a file, as one of KINDS; with a sentence for each thing amiss.
+
+    Who speaks is found by the cast's names.
+    """
+    if len(text) > MAX_SCRIPT_CHARACTERS * 4:
+        raise ScriptError(
+            f"This text has {len(text):,} characters; one scene takes up to {MAX_SCRIPT_CHARACTERS:,}. Split it."
+        )
+    cast = {c.name.lower(): c.pk for c in document.scene.production.characters.all()}
+    names = [c.name for c in document.scene.production.characters.all()]
+    cues, notes = _cues(text, names, kind)
+    if not cues:
+        raise ScriptError("There is no line in this; give the words, one line for each phrase.")
+    unknown = sorted({cue.speaker for cue in cues if cue.speaker and cue.speaker.lower() not in cast})
+    if unknown:
+        notes.append(f"Nobody in the cast is called {', '.join(unknown[:8])}; add them to the cast, or say who speaks.")
+    return _change(person, document, version, "add lines", lambda value: lines.add(value, cues, cast)), notes
+
+
+def _cues(text: str, names: list[str], kind: str) -> subtitles.Found:
+    if kind == "timed" or (kind == "auto" and "-->" in text):
+        return subtitles.parse(text, names)
+    if kind == "screenplay" or (kind == "auto" and script_text.looks_like_screenplay(text, names)):
+        return script_text.parse_screenplay(text, names), []
+    return script_text.parse_plain(text, names), []
+
+
+def assign(person: Person, document: Script, version: int, line: int, character: int | None) -> Script:
+    """Say who speaks a line, or that nobody is named."""
+    if character is not None and not document.scene.production.characters.filter(pk=character).exists():
+        raise ScriptError("This character is not in the cast.")
+    return _change(person, document, version, "assign", lambda value: lines.assign(value, line, character))
+
+
+def set_language(person: Person, document: Script, version: int, line: int, language: str) -> Script:
+    """Set a line's language; "" is its character's own."""
+    code = check_language(language) if language else ""
+    return _change(person, document, version, "language", lambda value: lines.set_language(value, line, code))
+
+
+def say(person: Person, document: Script, version: int, line: int, word: int, ipa: str) -> Script:
+    """Set how one word is said in this place, in IPA; "" takes that back."""
+    if ipa.strip():
+        parse_ipa(ipa)
+    return _change(person, document, version, "say", lambda value: lines.say(value, line, word, ipa.strip()))
+
+
+def split(person: Person, document: Script, version: int, line: int, word: int) -> Script:
+    """Make one line two, before its written word of this number."""
+    return _change(person, document, version, "split", lambda value: lines.split(value, line, word))
+
+
+def join(person: Person, document: Script, version: int, line: int) -> Script:
+    """Make a line and the next one."""
+    return _change(person, document, version, "join", lambda value: lines.join(value, line))
+
+
+def move(person: Person, document: Script, version: int, line: int, by: int) -> Script:
+    """Move a line up or down."""
+    return _change(person, document, version, "move", lambda value: lines.move(value, line, by))
+
+
+def remove(person: Person, document: Script, version: int, line: int) -> Script:
+    """Take a line away."""
+    return _change(person, document, version, "remove", lambda value: lines.remove(value, line))
+
+
+def follow_sound(scene: Scene, follow: Callable[[float], float]) -> None:
+    """Move the lines' times with the sound they lie on; part of a move of the sound, and undone with it."""
+    document = Script.objects.filter(scene=scene).first()
+    if document is None:
+        return
+    value = document.value
+    moved = tuple(_followed(line, follow) for line in value.lines)
+    if moved != value.lines:
+        document.body = replace(value, lines=moved).to_json()
+        document.save(update_fields=["body"])
+
+
+def _followed(line: lines.ScriptLine, follow: Callable[[float], float]) -> lines.ScriptLine:
+    if line.start is None or line.end is None:
+        return line
+    middle = (line.start + line.end) / 2
+    by = follow(middle) - middle
+    return replace(line, start=round(line.start + by, 4), end=round(line.end + by, 4)) if by else line

@@ -1,0 +1,277 @@
+"""What people do to a scene's arrangement. Each action is one on one version, undoable; see tinfork.web.edits."""
+
+from collections.abc import Callable, Iterable
+from typing import Any
+
+from django.db import transaction
+
+from tinfork.core.errors import SoundError
+from tinfork.core.script import marks
+from tinfork.core.sound import arrangement as core
+from tinfork.core.sound import mix, voices
+from tinfork.core.timebase import frame_count
+from tinfork.web.edits import actions as edits
+from tinfork.web.productions.models import Character, Scene
+from tinfork.web.productions.permissions import Person, check
+
+from .models import Arrangement, SoundFile, Take
+
+
+def arrangement_of(scene: Scene) -> Arrangement:
+    """The scene's arrangement, made empty if need be."""
+    empty = {"body": core.Arrangement().to_json(), "marks": marks.Marks().to_json()}
+    found = Arrangement.objects.get_or_create(scene=scene, defaults=empty)[0]
+    found.scene = scene
+    return found
+
+
+def _change(
+    person: Person, document: Arrangement, version: int | None, verb: str, do: Callable[[core.Arrangement], Any]
+) -> Arrangement:
+    held = edits.locked(person, document, version)
+    return edits.change(person, held, verb, body=do(held.value).to_json())
+
+
+@transaction.atomic
+def place_sound(
+    person: Person,
+    document: Arrangement,
+    sound: SoundFile,
+    start: int | None,
+    character: Character | None = None,
+    track: int | None = None,
+    version: int | None = None,
+) -> Arrangement:
+    """Place a sound on a track, or on a character's own, made if need be, from a scene frame on; None: at the end."""
+    scene = document.scene
+    if sound.production_id != scene.production_id:
+        raise SoundError("This sound belongs to another production.")
+    if character and character.production_id != scene.production_id:
+        raise SoundError("This character belongs to another production.")
+    whole = frame_count(sound.seconds, scene.fps)
+
+    def do(value: core.Arrangement) -> core.Arrangement:
+        value, number = _track_for(value, character, track)
+        clips = value.track(number).clips
+        return core.place(
+            value, number, sound.pk, whole, max((c.end for c in clips), default=0) if start is None else start
+        )
+
+    return _change(person, document, version, "place", do)
+
+
+def _track_for(value: core.Arrangement, character: Character | None, track: int | None) -> tuple[core.Arrangement, int]:
+    if track is not None:
+        return value, value.track(track).id
+    kind, who = (core.DIALOGUE, character.pk) if character else (core.SHARED, None)
+    known = next((t.id for t in value.tracks if t.kind == kind and t.character == who), None)
+    if known is not None:
+        return value, known
+    made = core.add_track(value, kind, character.name if character else "Everybody", who)
+    return made, made.tracks[-1].id
+
+
+def slide(person: Person, document: Arrangement, version: int, clips: list[int], by: int, ripple: bool) -> Arrangement:
+    """Move clips by frames, together; with ripple, all that comes after moves along."""
+    return _in_one(person, document, version, "slide", lambda value: core.slide(value, clips, by, ripple))
+
+
+def to_track(person: Person, document: Arrangement, version: int, clip: int, track: int) -> Arrangement:
+    """Move a clip to another track."""
+    return _in_one(person, document, version, "move", lambda value: core.move_to_track(value, clip, track))
+
+
+def trim(person: Person, document: Arrangement, version: int, clip: int, first: int, end: int) -> Arrangement:
+    """Let a clip be heard from one scene frame up to another."""
+    return _in_one(person, document, version, "trim", lambda value: core.trim(value, clip, first, end))
+
+
+def split(person: Person, document: Arrangement, version: int, clips: list[int], frame: int) -> Arrangement:
+    """Cut clips in two at a frame."""
+    return _in_one(person, document, version, "split", lambda value: core.split(value, clips, frame))
+
+
+def delete(person: Person, document: Arrangement, version: int, clips: list[int], ripple: bool) -> Arrangement:
+    """Take clips away; with ripple, what comes later closes up."""
+    return _in_one(person, document, version, "delete", lambda value: core.delete(value, clips, ripple))
+
+
+def cut_out(
+    person: Person, document: Arrangement, version: int, first: int, end: int, tracks: list[int] | None, ripple: bool
+) -> Arrangement:
+    """Take a stretch away from some tracks, or all."""
+    return _in_one(person, document, version, "cut out", lambda v: core.cut_out(v, first, end, tracks, ripple))
+
+
+def open_gap(
+    person: Person, document: Arrangement, version: int, frame: int, frames: int, tracks: list[int] | None
+) -> Arrangement:
+    """Move all that comes after a frame later, cutting what lies across it."""
+    return _in_one(
+        person, document, version, "open a gap", lambda v: core.shift_after(v, frame, frames, tracks, split_across=True)
+    )
+
+
+def set_gain(person: Person, document: Arrangement, version: int, clip: int, gain: float) -> Arrangement:
+    """Set a clip's gain in dB."""
+    return _in_one(person, document, version, "gain", lambda value: core.set_clip(value, clip, gain=gain))
+
+
+@transaction.atomic
+def set_channel(person: Person, document: Arrangement, version: int, clip: int, channel: int) -> Arrangement:
+    """Choose one of a clip's channels, or their mix."""
+    from .actions import hearing_of
+
+    check(person, document.scene.production, "edit")
+    sound = SoundFile.objects.get(pk=document.value.clip(clip).sound)
+    hearing_of(sound, channel)
+    return _in_one(person, document, version, "channel", lambda value: core.set_clip(value, clip, channel=channel))
+
+
+def add_track(
+    person: Person, document: Arrangement, version: int, kind: str, name: str, character: int | None
+) -> Arrangement:
+    """Add an empty track."""
+    if character is not None and not document.scene.production.characters.filter(pk=character).exists():
+        raise SoundError("This character is not in the cast.")
+    return _in_one(person, document, version, "add a track", lambda v: core.add_track(v, kind, name, character))
+
+
+def remove_track(person: Person, document: Arrangement, version: int, track: int) -> Arrangement:
+    """Take a track away with what lies on it."""
+    return _in_one(person, document, version, "remove a track", lambda value: core.remove_track(value, track))
+
+
+def set_track(
+    person: Person,
+    document: Arrangement,
+    version: int,
+    track: int,
+    muted: bool | None,
+    solo: bool | None,
+    gain: float | None,
+    name: str | None,
+) -> Arrangement:
+    """Mute a track, set it solo, set its gain in dB, or name it."""
+    asked = {"muted": muted, "solo": solo, "gain": gain, "name": name}
+    changed = {key: value for key, value in asked.items() if value is not None}
+    return _in_one(person, document, version, "set a track", lambda value: core.set_track(value, track, **changed))
+
+
+def set_length(person: Person, document: Arrangement, version: int, frames: int | None) -> Arrangement:
+    """Set the scene's length in frames, or let it follow the sound."""
+    return _in_one(person, document, version, "length", lambda value: core.set_length(value, frames))
+
+
+@transaction.atomic
+def _in_one(
+    person: Person, document: Arrangement, version: int, verb: str, do: Callable[[core.Arrangement], core.Arrangement]
+) -> Arrangement:
+    return _change(person, document, version, verb, do)
+
+
+@transaction.atomic
+def keep_take(person: Person, document: Arrangement, version: int, take: int, start: int | None) -> Arrangement:
+    """Place a take on its character's track; it is the one that was kept."""
+    found = Take.objects.select_related("character", "sound").filter(scene=document.scene, pk=take).first()
+    if found is None:
+        raise SoundError("This take is gone; reload the page.")
+    placed = place_sound(person, document, found.sound, start, found.character, None, version)
+    found.kept = True
+    found.save(update_fields=["kept"])
+    return placed
+
+
+@transaction.atomic
+def mark_pass(
+    person: Person,
+    document: Arrangement,
+    version: int,
+    character: int,
+    held: list[tuple[float, float]],
+    first: float,
+    end: float,
+) -> Arrangement:
+    """Take a live pass: stretches a character's key was held while the scene played from first to end, in seconds."""
+    document = edits.locked(person, document, version)
+    if not document.scene.production.characters.filter(pk=character).exists():
+        raise SoundError("This character is not in the cast.")
+    spans = marks.from_pass(held, speech_in(document))
+    after = marks.add_pass(document.the_marks, character, spans, (first, end))
+    return edits.change(person, document, "live pass", marks=after.to_json())
+
+
+@transaction.atomic
+def move_mark(person: Person, document: Arrangement, version: int, mark: int, start: float, end: float) -> Arrangement:
+    """Set a mark's edges, in seconds."""
+    document = edits.locked(person, document, version)
+    return edits.change(
+        person, document, "move a mark", marks=marks.change(document.the_marks, mark, start, end).to_json()
+    )
+
+
+@transaction.atomic
+def remove_mark(person: Person, document: Arrangement, version: int, mark: int) -> Arrangement:
+    """Take a mark away."""
+    document = edits.locked(person, document, version)
+    return edits.change(person, document, "remove a mark", marks=marks.remove(document.the_marks, mark).to_json())
+
+
+def pieces_of(
+    clips: Iterable[core.Clip], scene: Scene, opened: Callable[[SoundFile, int], Any], gain: float = 0.0
+) -> list[mix.Piece]:
+    """Clips as the mixer takes them. opened: the path of a sound's channel; gain: the track's, in dB."""
+    clips = list(clips)
+    sounds = SoundFile.objects.in_bulk({clip.sound for clip in clips})
+    fps = float(scene.fps)
+    return [
+        mix.Piece(
+            opened(sounds[c.sound], c.channel),
+            c.start / fps,
+            c.offset / fps,
+            c.frames / fps,
+            10 ** ((c.gain + gain) / 20),
+        )
+        for c in clips
+    ]
+
+
+def speech_in(document: Arrangement) -> list[tuple[float, float]]:
+    """Where anybody speaks in the scene, in seconds: the dialogue tracks together, cut at pauses."""
+    return voices.stretches(_dialogue(document))
+
+
+def group_voices(person: Person, document: Arrangement, count: int | None) -> list[voices.Stretch]:
+    """Stretches of the dialogue grouped by voice. count: how many people speak, or None to estimate."""
+    check(person, document.scene.production, "see")
+    if count is not None and not 1 <= count <= 12:
+        raise SoundError("Give how many people speak, 1 to 12, or leave it empty.")
+    return voices.group(_dialogue(document), count)
+
+
+def _dialogue(document: Arrangement) -> Any:
+    from .listening import opened
+
+    value = document.value
+    clips = [clip for track in value.tracks if track.is_read for clip in track.clips]
+    with opened() as path_of:
+        pieces = pieces_of(clips, document.scene, path_of)
+        return mix.recording(pieces, value.frames / float(document.scene.fps)).samples
+
+
+@transaction.atomic
+def take_groups(
+    person: Person, document: Arrangement, version: int, spans: list[list[float]], who: list[int]
+) -> Arrangement:
+    """Mark grouped stretches as characters speaking. spans: (start, end, voice); who: the character of each voice."""
+    document = edits.locked(person, document, version)
+    cast = set(document.scene.production.characters.values_list("pk", flat=True))
+    value = document.the_marks
+    for voice, character in enumerate(who):
+        if character not in cast:
+            raise SoundError("Say which character each voice is.")
+        own = [
+            (span[0], span[1]) for span in spans if len(span) == 3 and int(span[2]) == voice and span[1] > span[0] >= 0
+        ]
+        value = marks.add_pass(value, character, own, (0.0, float("inf")))
+    return edits.change(person, document, "take the voices", marks=value.to_json())

@@ -1,0 +1,138 @@
+"""What the Sound view draws, made of plain values."""
+
+from typing import Any
+
+from django.urls import reverse
+
+from tinfork.core.script import marks
+from tinfork.core.sound.arrangement import Clip
+from tinfork.core.speech import scratch
+from tinfork.web.jobs.models import Job
+from tinfork.web.productions.models import Scene
+
+from .models import Arrangement, SoundFile, Take
+
+
+def time_base(scene: Scene) -> dict[str, Any]:
+    """The scene's rate and first frame number."""
+    fps = scene.fps
+    return {
+        "id": scene.pk,
+        "name": scene.name,
+        "rate": {"text": scene.rate, "numerator": fps.numerator, "denominator": fps.denominator},
+        "startFrame": scene.start_frame,
+    }
+
+
+def sound_document(document: Arrangement) -> dict[str, Any]:
+    """The arrangement as it is now, with all that may be done to it."""
+    value = document.value
+    sounds = SoundFile.objects.in_bulk({clip.sound for clip in value.clips})
+    return {
+        "version": document.version,
+        "frames": value.frames,
+        "length": value.length,
+        "tracks": [
+            {
+                "id": track.id,
+                "kind": track.kind,
+                "name": track.name,
+                "character": track.character,
+                "muted": track.muted,
+                "solo": track.solo,
+                "gain": track.gain,
+                "clips": [clip_document(clip, sounds[clip.sound]) for clip in track.clips],
+            }
+            for track in value.tracks
+        ],
+        "sounds": {pk: described(sound) for pk, sound in sounds.items()},
+        "jumps": _jumps(document),
+        "marks": document.marks["marks"],
+        "overlaps": marks.overlaps(document.the_marks),
+        "takes": [_take(take) for take in document.scene.takes.select_related("character", "sound")],
+        "undo": document.can_undo,
+        "redo": document.can_redo,
+    }
+
+
+def _jumps(document: Arrangement) -> dict[str, list[int]]:
+    """Frames where lines and words begin, whoever speaks them."""
+    from tinfork.web.reading.planning import scene_reading
+
+    fps = float(document.scene.fps)
+    lines, words = set(), set()
+    for stave in document.scene.staves.select_related("scene", "character"):
+        reading = scene_reading(stave, document)
+        for line in reading.lines if reading else ():
+            lines.add(int(line.start * fps + 1e-6))
+            words |= {int(word.start * fps + 1e-6) for word in line.words}
+    return {"lines": sorted(lines), "words": sorted(words)}
+
+
+def clip_document(clip: Clip, sound: SoundFile) -> dict[str, Any]:
+    """A clip with the addresses of what is heard and drawn of it."""
+    return {
+        "id": clip.id,
+        "sound": clip.sound,
+        "start": clip.start,
+        "offset": clip.offset,
+        "frames": clip.frames,
+        "whole": clip.whole,
+        "gain": clip.gain,
+        "channel": clip.channel,
+        "name": sound.name,
+        **addresses(sound, clip.channel),
+    }
+
+
+def addresses(sound: SoundFile, channel: int = -1) -> dict[str, str]:
+    """Where the listening copy and the peaks of a channel are."""
+    name = "mix" if channel < 0 else str(channel)
+    return {
+        "listen": reverse("sound-listen", args=[sound.pk, name]),
+        "peaks": reverse("sound-peaks", args=[sound.pk, name]),
+    }
+
+
+def described(sound: SoundFile) -> dict[str, Any]:
+    """What is known of a sound file."""
+    job = Job.objects.filter(kind="reel", subject=sound.pk).first() if sound.has_picture and not sound.reel else None
+    return {
+        "name": sound.name,
+        "seconds": sound.seconds,
+        "rate": sound.rate,
+        "channels": sound.channels,
+        "notes": sound.notes,
+        "findings": sound.findings,
+        "original": reverse("sound-original", args=[sound.pk]),
+        "reel": reverse("sound-reel", args=[sound.pk]) if sound.reel else None,
+        "reelState": job.state if job else "",
+    }
+
+
+def _take(take: Take) -> dict[str, Any]:
+    return {
+        "id": take.pk,
+        "character": take.character.name,
+        "characterId": take.character_id,
+        "seconds": take.sound.seconds,
+        "kept": take.kept,
+        "grave": any(finding["grave"] for finding in take.sound.findings),
+        **addresses(take.sound),
+    }
+
+
+def cast_document(scene: Scene) -> list[dict[str, Any]]:
+    """The cast in order, each with the key that stands for them and the voices that can stand in for them."""
+    production = scene.production
+    return [
+        {
+            "id": character.pk,
+            "name": character.name,
+            "key": str(number) if number <= 9 else "",
+            "colour": character.trim,
+            "language": character.language or production.language,
+            "voices": [[v.code, v.name] for v in scratch.voices(character.language or production.language)],
+        }
+        for number, character in enumerate(production.characters.all(), 1)
+    ]

@@ -1,0 +1,116 @@
+// Who speaks when. In a live pass, holding a character's key while it plays marks them; without a script, voices can
+// be grouped by how they sound.
+import { element } from "./heads.js";
+
+export class LivePass {
+  constructor(place, page) {
+    this.place = place;
+    this.page = page;
+    this.$ = (name) => place.querySelector(`[data-${name}]`);
+    this.on = false;
+    this.$("pass").addEventListener("click", () => this.toggle());
+    this.$("group").addEventListener("click", () => this.#group());
+    this.$("remove-mark").addEventListener("click", () => this.chosen && this.page.edit("remove-mark", { mark: this.chosen.id }));
+    if (!page.given.mayEdit) for (const control of place.querySelectorAll("button")) control.disabled = true;
+  }
+
+  async toggle() {
+    const { view, transport } = this.page;
+    if (this.on) {
+      if (transport.player.playing) await transport.toggle();
+      await this.#finish();
+      return;
+    }
+    this.on = true;
+    this.first = view.time;
+    view.held = new Map();
+    this.$("pass").textContent = "End the pass";
+    this.$("pass").setAttribute("aria-pressed", "true");
+    this.$("say").textContent = `Hold ${this.#keys()} while they speak; let go when they stop.`;
+    if (!transport.player.playing) await transport.toggle();
+  }
+
+  #keys() {
+    return this.page.view.cast.filter((one) => one.key).map((one) => `${one.key} for ${one.name}`).join(", ");
+  }
+
+  // A character's key while a pass is on: true when it was one.
+  key(event) {
+    const { view } = this.page;
+    const one = this.on && view.cast.find((c) => c.key && c.key === event.key);
+    if (!one || event.ctrlKey || event.altKey || event.metaKey) return false;
+    const spans = view.held.get(one.id) ?? [];
+    if (!spans.length || spans.at(-1)[1] !== null) view.held.set(one.id, [...spans, [view.time, null]]);
+    return true;
+  }
+
+  released(event) {
+    const { view } = this.page;
+    const one = this.on && view.cast.find((c) => c.key && c.key === event.key);
+    const last = one && view.held.get(one.id)?.at(-1);
+    if (last && last[1] === null) last[1] = view.time;
+  }
+
+  // When the sound has stopped, the pass is over.
+  moved(playing) {
+    if (!this.on || playing) this.wasPlaying = playing;
+    else if (this.wasPlaying) this.#finish();
+  }
+
+  async #finish() {
+    if (!this.on) return;
+    const { view, edit } = this.page;
+    this.on = false;
+    this.wasPlaying = false;
+    const end = view.time;
+    const held = view.held;
+    view.held = null;
+    this.$("pass").textContent = "Start a live pass";
+    this.$("pass").setAttribute("aria-pressed", "false");
+    this.$("say").textContent = "";
+    for (const [character, spans] of held) {
+      const closed = spans.map(([from, to]) => [from, to ?? end]);
+      await edit("pass", { character, held: closed, first: this.first, end });
+    }
+    this.page.draw();
+  }
+
+  choose(mark) {
+    this.chosen = mark;
+    const one = this.page.view.cast.find((c) => c.id === mark.character);
+    this.$("say").textContent = `${one.name}, ${mark.start.toFixed(2)} to ${mark.end.toFixed(2)} s. Drag its edges to correct it.`;
+    this.$("remove-mark").hidden = false;
+  }
+
+  async #group() {
+    const { page } = this;
+    const form = new FormData();
+    form.append("count", this.$("count").value);
+    const answer = await page.editor.send(page.url, form, async () => {});
+    if (answer.voices) this.#suggest(answer.voices);
+  }
+
+  // The suggestion: for each voice a choice of character, and one button that takes it.
+  #suggest(spans) {
+    const { page } = this;
+    const count = Math.max(...spans.map((span) => span[2])) + 1;
+    const rows = Array.from({ length: count }, (_, voice) => {
+      const own = spans.filter((span) => span[2] === voice);
+      const select = element("select", { className: "form-select form-select-sm" });
+      select.append(...page.view.cast.map((one) => new Option(one.name, String(one.id))));
+      select.selectedIndex = Math.min(voice, page.view.cast.length - 1);
+      const hear = element("button", { type: "button", className: "btn btn-sm btn-quiet", textContent: "go there", title: "Go to where this voice is first heard" });
+      hear.addEventListener("click", () => page.transport.go(Math.floor(own[0][0] * page.view.fps), true));
+      const row = element("li", { textContent: `Voice ${voice + 1}, ${own.length} stretches ` });
+      row.append(select, hear);
+      return row;
+    });
+    const take = element("button", { type: "button", className: "btn btn-sm btn-outline-secondary", textContent: "Mark them so" });
+    take.addEventListener("click", () => {
+      const who = rows.map((row) => Number(row.querySelector("select").value));
+      page.edit("take-voices", { spans, who });
+      this.$("suggested").replaceChildren();
+    });
+    this.$("suggested").replaceChildren(...rows, take);
+  }
+}
