@@ -14,6 +14,8 @@ import psycopg
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
+from tests.speech import speak
+
 ROOT = Path(__file__).parents[2]
 expect.set_options(timeout=15_000)
 
@@ -23,7 +25,7 @@ DATABASE = f"tinfork_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
 EAR = """
 const connect = AudioNode.prototype.connect;
 AudioNode.prototype.connect = function (target, ...rest) {
-  if (target instanceof AudioDestinationNode) {
+  if (target instanceof AudioDestinationNode && this.context instanceof AudioContext) {
     window.ear ??= new AnalyserNode(this.context, { fftSize: 2048 });
     connect.call(this, window.ear);
   }
@@ -92,9 +94,12 @@ def address(tmp_path_factory):
 
 
 @pytest.fixture(scope="session")
-def chromium():
-    """Debian's Chromium, without a screen or the habit of calling home."""
+def chromium(tmp_path_factory):
+    """Debian's Chromium, without a screen or the habit of calling home, and with a recording for a microphone."""
+    voice = speak(tmp_path_factory.mktemp("microphone") / "voice.wav")
     arguments = ["--disable-background-networking", "--no-first-run", "--disable-gpu", "--disable-component-update"]
+    arguments += ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
+    arguments.append(f"--use-file-for-fake-audio-capture={voice}")
     if os.getuid() == 0:
         arguments.append("--no-sandbox")
     with sync_playwright() as playwright:

@@ -12,16 +12,12 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
+from tests.browser.steps import brings, desk_ready, new_scene, room_ready, writes
 from tests.core.test_formats import check_document
 from tests.speech import LINE, speak
 
 FPS = 25
 SCRIPT = "\n".join([LINE] * 3)
-
-
-def desk_ready(page):
-    page.wait_for_selector("#desk[data-ready=yes]")
-    return page.locator("#desk")
 
 
 def stave_of(page):
@@ -30,10 +26,10 @@ def stave_of(page):
     return page.request.get(address).json()
 
 
-def reads(page, button):
-    """Press Read and wait until its own job is done."""
-    with page.expect_response("**/read") as answer:
-        button.click()
+def reads(page):
+    """Press Read in the Script view and wait until its own job is done."""
+    with page.expect_response("**/script/read") as answer:
+        page.get_by_role("button", name="Read", exact=True).click()
     job = re.search(r'id="job-(\d+)"', answer.value.text())[1]
     expect(page.locator(f"#job-{job}.job-done")).to_be_attached(timeout=90_000)
 
@@ -49,38 +45,31 @@ def frame_of(page):
 @pytest.fixture
 def scene(demo, tmp_path):
     """A new scene whose Marit has a sound and words, read by the worker."""
-    demo.get_by_text("The Salt Ferry").click()
-    name = f"Boot {tmp_path.name}"
-    demo.get_by_label("Name", exact=True).fill(name)
-    demo.get_by_label("Frame rate").fill(str(FPS))
-    demo.get_by_label("Start frame").fill("101")
-    demo.get_by_role("button", name="Create scene").click()
-    card = demo.locator("article", has=demo.get_by_role("heading", name="Marit"))
-    card.get_by_label("What is said").fill(SCRIPT)
-    card.locator("input[type=file]").set_input_files(speak(tmp_path / "left boot.wav", SCRIPT))
-    expect(card).to_contain_text("left boot.wav")
-    expect(card.get_by_label("What is said")).to_have_value(SCRIPT)
-    reads(demo, card.get_by_role("button", name="Read"))
-    expect(card.locator("[data-read]")).to_contain_text("exposures", timeout=60_000)
+    new_scene(demo, f"Boot {tmp_path.name}", FPS, 101)
+    brings(demo, speak(tmp_path / "left boot.wav", SCRIPT), "Marit")
+    demo.get_by_role("link", name="Script").click()
+    writes(demo, SCRIPT.replace("My", "Marit: My"))
+    reads(demo)
     return demo
 
 
 def test_from_recording_to_hand_over(scene, tmp_path):
     page = scene
-    page.get_by_role("link", name="Open the Reading desk").click()
+    page.get_by_role("link", name="Reading").click()
     desk = desk_ready(page)
-    expect(page.locator("#frame-number")).to_have_text("101")
+    expect(page.locator("#frame-number")).to_have_value("101")
 
     plays_in_time(page, desk)
     steps_and_seeks(page)
     kept = corrects_a_mouth(page)
 
-    page.get_by_role("link", name="Sound & Script").click()
-    card = page.locator("article", has=page.get_by_role("heading", name="Marit"))
-    card.get_by_label("What is said").fill(SCRIPT.replace("lighthouse", "fish market"))
-    reads(page, card.get_by_role("button", name="Read again"))
-    expect(card.locator("[data-read]")).to_contain_text("1 pinned and kept", timeout=60_000)
-    page.get_by_role("link", name="Open the Reading desk").click()
+    page.get_by_role("link", name="Script").click()
+    first = page.get_by_role("textbox", name="Line 1", exact=True)
+    with page.expect_response("**/script/edit"):
+        first.fill(LINE.replace("lighthouse", "fish market"))
+        first.press("Tab")
+    reads(page)
+    page.get_by_role("link", name="Reading").click()
     desk_ready(page)
     after = stave_of(page)
     assert pins_of(after) == kept
@@ -113,12 +102,12 @@ def plays_in_time(page, desk):
 
 def steps_and_seeks(page):
     page.keyboard.press("Home")
-    expect(page.locator("#frame-number")).to_have_text("101")
+    expect(page.locator("#frame-number")).to_have_value("101")
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowRight")
-    expect(page.locator("#frame-number")).to_have_text("103")
+    expect(page.locator("#frame-number")).to_have_value("103")
     page.keyboard.press("Shift+ArrowRight")
-    expect(page.locator("#frame-number")).to_have_text(str(103 + FPS))
+    expect(page.locator("#frame-number")).to_have_value(str(103 + FPS))
     page.wait_for_timeout(200)
     canvas = page.locator("#staves")
     canvas.click(position={"x": 300, "y": 10})
@@ -233,16 +222,16 @@ def test_a_stale_edit_says_so_on_the_desk(demo):
     assert [e["drawing"] for e in stave_of(demo)["exposures"] if e["pinned"]] == ["open"]
 
 
-def test_a_bad_file_is_a_sentence_and_the_words_stay(demo, tmp_path):
+def test_a_bad_file_is_a_sentence_and_all_stays(demo, tmp_path):
     demo.get_by_text("The Salt Ferry").click()
     demo.get_by_text("1 · Fog").click()
-    demo.get_by_role("link", name="Sound & Script").click()
-    card = demo.locator("article", has=demo.get_by_role("heading", name="Brede"))
-    card.get_by_label("What is said").fill("Words typed before.")
+    demo.get_by_role("link", name="Sound", exact=True).click()
+    room = room_ready(demo)
+    version = room.get_attribute("data-version")
     (tmp_path / "goat.wav").write_text("no goat in here")
-    card.locator("input[type=file]").set_input_files(tmp_path / "goat.wav")
-    expect(card.get_by_role("alert")).to_contain_text("not a sound file")
-    expect(card.get_by_label("What is said")).to_have_value("Words typed before.")
+    demo.locator("#files").set_input_files(tmp_path / "goat.wav")
+    expect(demo.locator("#problem")).to_contain_text("not a sound file")
+    assert room.get_attribute("data-version") == version
 
 
 def test_night_and_day(demo):

@@ -95,6 +95,7 @@ function showStave() {
   $("dial-detail").value = stave().settings.detail;
   for (const id of ["dial-hold", "dial-lead", "dial-detail"]) $(id).disabled = !given.mayEdit;
   showSelection();
+  transport.show();
 }
 
 function tab(one, number) {
@@ -290,7 +291,6 @@ async function begin() {
   }
   state.perFrame = Math.min(24, Math.max(9, $("staves").clientWidth / given.sound.frames));
   showStave();
-  transport.show();
   await document.fonts.ready;
   const urls = new Set([...clips.values()].map((clip) => clip.peaks));
   const loads = [...urls].map((url) => loadPeaks(url).then((levels) => state.peaks.set(url, levels)));

@@ -82,10 +82,12 @@ function edit(verb, what = {}) {
 // A document from the server: shown at once, its sounds as soon as they have come.
 async function take(sound) {
   const before = view.sound.version;
+  const first = !view.sound.tracks.some((track) => track.clips.length);
   view.sound = sound;
   const there = new Set(sound.tracks.flatMap((track) => track.clips.map((clip) => clip.id)));
   view.selected = new Set([...view.selected].filter((id) => there.has(id)));
   show();
+  if (first) transport.zoom(0);
   if (before !== sound.version || !room.dataset.ready) await loaded();
   room.dataset.version = String(sound.version);
 }

@@ -1,0 +1,62 @@
+"""What several tests do on the way."""
+
+import time
+
+from playwright.sync_api import expect
+
+
+def new_scene(page, name, fps=24, start=1):
+    """From the shelf: a scene of The Salt Ferry, at its Sound view."""
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_label("Name", exact=True).fill(name)
+    page.get_by_label("Frame rate").fill(str(fps))
+    page.get_by_label("Start frame").fill(str(start))
+    page.get_by_role("button", name="Create scene").click()
+    room_ready(page)
+
+
+def room_ready(page):
+    """The Sound view, when it is drawn."""
+    page.wait_for_selector("#sound[data-ready=yes]")
+    return page.locator("#sound")
+
+
+def desk_ready(page):
+    """The Reading desk, when it is drawn."""
+    page.wait_for_selector("#desk[data-ready=yes]")
+    return page.locator("#desk")
+
+
+def changed(page, action):
+    """Do something on the Sound view that changes its arrangement, and wait until it is shown; the document."""
+    before = page.locator("#sound").get_attribute("data-version")
+    action()
+    expect(page.locator("#sound")).not_to_have_attribute("data-version", before)
+    return arrangement(page)
+
+
+def arrangement(page):
+    """The arrangement as the server has it."""
+    return page.request.get(page.locator("#sound").get_attribute("data-document")).json()
+
+
+def brings(page, path, who):
+    """Choose a file for a character; the arrangement then."""
+    page.locator("#bring-for").select_option(label=who)
+    return changed(page, lambda: page.locator("#files").set_input_files(path))
+
+
+def writes(page, text):
+    """Add lines in the Script view."""
+    page.get_by_label("More lines").fill(text)
+    with page.expect_response("**/script/import"):
+        page.get_by_role("button", name="Add the lines").click()
+    expect(page.get_by_label("More lines")).to_have_value("")
+
+
+def until(page, script, seconds=15):
+    """Ask the page again and again until it says yes; its policy lets nothing be evaluated inside it."""
+    end = time.monotonic() + seconds
+    while not page.evaluate(script):
+        assert time.monotonic() < end, script
+        page.wait_for_timeout(30)

@@ -1,0 +1,290 @@
+"""Everything before the reading, as a person does it."""
+
+import itertools
+import json
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.steps import arrangement, brings, changed, desk_ready, new_scene, room_ready, until, writes
+from tests.browser.test_path import reads, stave_of
+from tests.speech import LINE, encode, make_film, speak
+
+FPS = 24
+RULER, VOICE, TRACK = 26, 18, 84
+
+
+def at(page, frame, y):
+    """A point of the tracks' canvas: a frame, and pixels from its top."""
+    box = page.locator("#tracks").bounding_box()
+    per_frame = page.evaluate("document.getElementById('tracks').clientWidth") / arrangement(page)["frames"]
+    return box["x"] + (frame + 0.5) * per_frame, box["y"] + y
+
+
+def track_y(page, row):
+    cast = len(json.loads(page.locator("#sound-document").text_content())["cast"])
+    return RULER + cast * VOICE + row * TRACK + TRACK / 2
+
+
+def drags(page, start, end):
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move((start[0] + end[0]) / 2, end[1], steps=3)
+    page.mouse.move(*end, steps=3)
+    page.mouse.up()
+
+
+def clips_of(document, row=0):
+    return [(c["start"], c["offset"], c["frames"]) for c in document["tracks"][row]["clips"]]
+
+
+@pytest.fixture
+def scene(demo, tmp_path):
+    """A new scene with Marit's line."""
+    new_scene(demo, f"Sound {tmp_path.name}", FPS)
+    brings(demo, speak(tmp_path / "boot.wav"), "Marit")
+    return demo
+
+
+def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
+    import numpy as np
+
+    page = scene
+    tone = 0.3 * np.sin(np.arange(48_000) / 15)
+    document = brings(page, encode(tmp_path / "horn.m4a", tone, "aac", "mp4"), "Brede")
+    assert document["tracks"][1]["clips"][0]["name"] == "horn.m4a"
+    document = brings(page, encode(tmp_path / "bell.webm", tone, "libopus", "webm"), "everybody (shared)")
+    assert document["tracks"][2]["kind"] == "shared"
+    page.locator("#bring-for").select_option(label="Brede")
+    changed(page, lambda: page.locator("#files").set_input_files(make_film(tmp_path / "reel.mp4", 2.0)))
+    video = page.locator("#reel video")
+    expect(video).to_be_visible(timeout=30_000)
+    film = arrangement(page)["tracks"][1]["clips"][1]
+    page.locator("#frame-number").fill(str(film["start"] + 1 + 24))
+    page.locator("#frame-number").press("Enter")
+    until(page, "document.querySelector('#reel video').currentTime > 0.9")
+    assert video.evaluate("v => v.currentTime") == pytest.approx(1.0, abs=0.05)
+
+
+def test_slide_and_split_and_the_mouths_follow(scene):
+    page = scene
+    page.get_by_role("link", name="Script").click()
+    writes(page, f"Marit: {LINE}")
+    reads(page)
+    page.get_by_role("link", name="Reading").click()
+    desk_ready(page)
+    before = stave_of(page)
+    page.get_by_role("link", name="Sound", exact=True).click()
+    room_ready(page)
+    y = track_y(page, 0)
+    frames = arrangement(page)["frames"]
+
+    page.mouse.click(*at(page, 30, 10))
+    expect(page.locator("#frame-number")).to_have_value("31")
+    split = changed(page, lambda: page.keyboard.press("s"))
+    assert clips_of(split) == [(0, 0, 30), (30, 30, frames - 30)]
+    slid = changed(page, lambda: drags(page, at(page, 45, y), at(page, 57, y)))
+    assert clips_of(slid)[1][0] == pytest.approx(42, abs=1)
+    by = clips_of(slid)[1][0] - 30
+
+    page.get_by_role("link", name="Reading").click()
+    desk_ready(page)
+    after = stave_of(page)
+    words = [[w["start"] for line in one["reading"]["lines"] for w in line["words"]] for one in (before, after)]
+    late = [round(start + by / FPS, 3) for start in words[0] if start >= 30 / FPS]
+    assert late
+    assert {round(start, 3) for start in words[1]} >= set(late)
+    assert after["frames"] == before["frames"] + by
+
+    page.get_by_role("link", name="Sound", exact=True).click()
+    room_ready(page)
+    undone = changed(page, lambda: page.get_by_role("button", name="Undo").click())
+    assert clips_of(undone) == clips_of(split)
+    page.mouse.click(*at(page, 45, y))
+    start = page.get_by_label("Starts at frame")
+    expect(start).to_have_value("31")
+    placed = changed(page, lambda: (start.fill("101"), start.press("Tab")))
+    assert clips_of(placed)[1][0] == 100
+
+
+def test_in_and_out_are_cut_and_closed_up_trimmed_and_muted(scene):
+    page = scene
+    frames = arrangement(page)["frames"]
+    for frame, key in ((20, "i"), (29, "o")):
+        page.mouse.click(*at(page, frame, 10))
+        page.keyboard.press(key)
+    page.get_by_text("what follows moves along").click()
+    cut = changed(page, lambda: page.get_by_role("button", name="Cut out in–out").click())
+    assert clips_of(cut) == [(0, 0, 20), (20, 30, frames - 30)]
+    y = track_y(page, 0)
+    page.get_by_role("button", name="whole").click()
+    left = at(page, 0, y)
+    trimmed = changed(
+        page, lambda: drags(page, (left[0] - 2, y + page.locator("#tracks").bounding_box()["y"]), at(page, 6, y))
+    )
+    first = clips_of(trimmed)[0]
+    assert first[0] == first[1] == pytest.approx(6, abs=1)
+    muted = changed(page, lambda: page.get_by_role("button", name="mute").click())
+    assert muted["tracks"][0]["muted"]
+    page.keyboard.press("Home")
+    page.keyboard.press("Space")
+    page.wait_for_timeout(400)
+    assert page.evaluate("loudness()") == 0
+
+
+def test_slow_play_is_heard_and_keeps_its_place(scene):
+    page = scene
+    room = page.locator("#sound")
+    for speed, ratio in (("0.5", 0.5), ("0.25", 0.25)):
+        page.keyboard.press("Home")
+        page.locator("#speed").select_option(speed)
+        page.get_by_role("button", name="Play").click()
+        until(page, "Number(document.getElementById('sound').dataset.time) > 0.15")
+        began = page.evaluate("[performance.now() / 1000, Number(document.getElementById('sound').dataset.time)]")
+        loudest = 0.0
+        for _ in range(8):
+            page.wait_for_timeout(100)
+            loudest = max(loudest, page.evaluate("loudness()"))
+        ended = page.evaluate("[performance.now() / 1000, Number(document.getElementById('sound').dataset.time)]")
+        assert loudest > 0.01
+        assert (ended[1] - began[1]) / (ended[0] - began[0]) == pytest.approx(ratio, rel=0.3)
+        page.get_by_role("button", name="Pause").click()
+        assert room.get_attribute("data-playing") == "no"
+
+
+def test_a_loop_goes_round(scene):
+    page = scene
+    for frame, key in ((10, "i"), (18, "o")):
+        page.mouse.click(*at(page, frame, 10))
+        page.keyboard.press(key)
+    page.keyboard.press("l")
+    page.keyboard.press("Space")
+    frames = []
+    for _ in range(25):
+        page.wait_for_timeout(50)
+        frames.append(int(page.locator("#sound").get_attribute("data-frame")))
+    page.keyboard.press("Space")
+    assert min(frames[3:]) >= 9
+    assert max(frames) <= 19
+    assert any(a > b for a, b in itertools.pairwise(frames))
+
+
+def test_a_take_is_recorded_listed_and_kept(scene):
+    page = scene
+    page.get_by_role("button", name="Microphone").click()
+    expect(page.get_by_role("button", name="Record")).to_be_enabled()
+    until(page, "document.querySelector('[data-level]').value > 10")
+    page.get_by_role("button", name="Record").click()
+    stop = page.get_by_role("button", name="Stop")
+    expect(stop).to_be_visible()
+    page.wait_for_timeout(1_500)
+    stop.click()
+    takes = page.locator("[data-takes] li")
+    expect(takes).to_have_count(1)
+    expect(takes).to_contain_text("Marit")
+    page.keyboard.press("End")
+    kept = changed(page, lambda: takes.get_by_role("button", name="Keep").click())
+    clip = kept["tracks"][0]["clips"][1]
+    assert clip["name"] == "Marit take 1.webm"
+    assert clip["frames"] == pytest.approx(1.5 * FPS, abs=14)
+    expect(takes.get_by_role("button", name="kept")).to_be_visible()
+    peaks = page.request.get(clip["peaks"]).body()
+    assert max(peaks[-400:]) > 0
+
+
+def test_a_refused_microphone_says_so(scene):
+    page = scene
+    page.evaluate(
+        """() => {
+          navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException("no", "NotAllowedError"));
+        }"""
+    )
+    page.get_by_role("button", name="Microphone").click()
+    expect(page.locator("#problem")).to_contain_text("refused")
+    expect(page.get_by_role("button", name="Record")).to_be_disabled()
+
+
+def test_a_scratch_voice_speaks_at_the_playhead(scene):
+    page = scene
+    page.mouse.click(*at(page, 40, 10))
+    page.get_by_text("Scratch voice").click()
+    page.locator("#scratch-character").select_option(label="Brede")
+    page.get_by_label("words").fill("The fog wants a ticket.")
+    spoken = changed(page, lambda: page.get_by_role("button", name="Speak it at the playhead").click())
+    assert spoken["tracks"][1]["name"] == "Brede"
+    assert clips_of(spoken, 1)[0][0] == 40
+
+
+def test_a_live_pass_marks_two_characters(scene):
+    page = scene
+    page.keyboard.press("Home")
+    page.get_by_role("button", name="Start a live pass").click()
+    until(page, "Number(document.getElementById('sound').dataset.time) > 0.3")
+    page.keyboard.down("1")
+    page.wait_for_timeout(500)
+    page.keyboard.up("1")
+    page.keyboard.down("2")
+    page.wait_for_timeout(600)
+    page.keyboard.up("2")
+    marked = changed(page, lambda: page.get_by_role("button", name="End the pass").click())
+    page.wait_for_timeout(500)
+    marked = arrangement(page)
+    cast = json.loads(page.locator("#sound-document").text_content())["cast"]
+    assert sorted({m["character"] for m in marked["marks"]}) == [cast[0]["id"], cast[1]["id"]]
+    first, second = (next(m for m in marked["marks"] if m["character"] == one["id"]) for one in cast[:2])
+    assert first["start"] < second["start"]
+    x, y = at(page, second["end"] * FPS - 0.5, RULER + VOICE + VOICE / 2)
+    moved = changed(page, lambda: drags(page, (x, y), (x + 60, y)))
+    longer = next(m for m in moved["marks"] if m["id"] == second["id"])
+    assert longer["end"] > second["end"] + 0.05
+    assert longer["start"] == pytest.approx(second["start"], abs=1e-3)
+
+
+def test_an_unknown_word_goes_to_the_lexicon_and_its_line_is_read_again(scene):
+    page = scene
+    page.get_by_role("link", name="Script").click()
+    writes(page, "Marit: My left boot went overboard\nMarit: near the skerrigog.")
+    reads(page)
+    word = page.get_by_role("button", name="skerrigog")
+    expect(word).to_have_class("word guessed")
+    word.click()
+    window = page.locator("#word")
+    expect(window.locator("[data-candidates] button").first).to_be_visible()
+    window.get_by_label("Respell it").fill("light house")
+    window.get_by_role("button", name="Say it so").click()
+    expect(window.get_by_label("Its sounds")).to_have_value("l ˈaɪ t h ˈaʊ s")
+    window.get_by_role("button", name="Hear and see it").click()
+    expect(window.locator("[data-mouth] img")).to_be_visible()
+    window.get_by_role("button", name="Save to the lexicon").click()
+    expect(window.locator("[data-affected]")).to_contain_text("1 line of this production says it")
+    with page.expect_response("**/script/read") as answer:
+        window.get_by_role("button", name="Read these lines again").click()
+    assert answer.value.ok
+    expect(page.get_by_role("button", name="skerrigog")).to_have_class("word lexicon")
+    expect(page.locator(".job-done")).to_be_attached(timeout=60_000)
+    page.get_by_role("link", name="Reading").click()
+    desk_ready(page)
+    last = stave_of(page)["reading"]["lines"][1]["words"][-1]
+    assert [s["ipa"] for s in last["sounds"]] == ["l", "aɪ", "t", "h", "aʊ", "s"]
+    page.goto(page.url.split("/scenes/")[0])
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name="Lexicon").click()
+    expect(page.get_by_role("row", name="skerrigog")).to_contain_text("line 2")
+
+
+def test_speakers_by_key_languages_and_undo(scene):
+    page = scene
+    page.get_by_role("link", name="Script").click()
+    writes(page, "Fog again.\nHola, cabra.")
+    line = page.get_by_role("textbox", name="Line 2", exact=True)
+    line.focus()
+    with page.expect_response("**/script/edit"):
+        page.keyboard.press("Alt+3")
+    expect(page.get_by_label("Who speaks line 2").locator("option:checked")).to_have_text("3 Pock")
+    with page.expect_response("**/script/edit"):
+        page.get_by_label("Language of line 2").select_option(label="Spanish (Spain)")
+    expect(page.get_by_label("Language of line 2").locator("option:checked")).to_have_text("Spanish (Spain)")
+    for _ in range(2):
+        with page.expect_response("**/script/edit"):
+            page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Who speaks line 2").locator("option:checked")).to_have_text("nobody")
