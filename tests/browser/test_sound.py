@@ -118,10 +118,8 @@ def test_in_and_out_are_cut_and_closed_up_trimmed_and_muted(scene):
     assert clips_of(cut) == [(0, 0, 20), (20, 30, frames - 30)]
     y = track_y(page, 0)
     page.get_by_role("button", name="whole").click()
-    left = at(page, 0, y)
-    trimmed = changed(
-        page, lambda: drags(page, (left[0] - 2, y + page.locator("#tracks").bounding_box()["y"]), at(page, 6, y))
-    )
+    edge = (page.locator("#tracks").bounding_box()["x"] + 2, at(page, 0, y)[1])
+    trimmed = changed(page, lambda: drags(page, edge, at(page, 6, y)))
     first = clips_of(trimmed)[0]
     assert first[0] == first[1] == pytest.approx(6, abs=1)
     muted = changed(page, lambda: page.get_by_role("button", name="mute").click())

@@ -118,7 +118,7 @@ export class Transport {
     const under = view.left + x / view.perFrame;
     const whole = Math.min(MOST_PER_FRAME, this.page.width() / this.page.frames());
     view.perFrame = Math.min(MOST_PER_FRAME, Math.max(whole, view.perFrame * factor));
-    view.left = this.clamp(under - x / view.perFrame);
+    view.left = this.clamp(factor ? under - x / view.perFrame : -Infinity);
     this.page.draw();
   }
 
