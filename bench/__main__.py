@@ -14,7 +14,7 @@ from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import read
 from tinfork.core.speech.reading import Sound
 
-from . import alignment, sentences, truth
+from . import alignment, importing, sentences, truth
 from .truth import Truth
 
 FPS = Fraction(24)
@@ -28,6 +28,7 @@ def main() -> None:
     boundaries(lines)
     calibration(lines)
     planning(lines["slt"])
+    importing.importing()
     long_sound(lines["rms"])
 
 
