@@ -25,8 +25,15 @@ def main(address: str) -> None:
         page.get_by_text(SCENE).click()
         desk(page)
         keep(page, "reading-desk")
-        page.get_by_role("link", name="Sound & Script").click()
-        keep(page, "sound-and-script")
+        page.get_by_role("link", name="Sound", exact=True).click()
+        sound(page)
+        keep(page, "sound")
+        page.get_by_role("link", name="Script").click()
+        keep(page, "script")
+        page.get_by_role("button", name="pockets").click()
+        page.locator("[data-mouth] img").wait_for()
+        keep(page, "word")
+        page.get_by_role("button", name="Close").click()
         page.get_by_role("link", name="Hand-over").click()
         if not page.get_by_role("link", name="_pictures.zip").count():
             for button in ("Make the pictures", "Make the video"):
@@ -34,6 +41,9 @@ def main(address: str) -> None:
                 page.locator(".job a").first.wait_for(timeout=60_000)
             page.locator(".job a").nth(1).wait_for(timeout=60_000)
         keep(page, "hand-over")
+        page.get_by_role("link", name="The Salt Ferry").click()
+        page.get_by_role("link", name="Lexicon").click()
+        keep(page, "lexicon")
         browser.close()
 
 
@@ -43,6 +53,13 @@ def desk(page: Page) -> None:
     page.get_by_role("tab", name="Pock").click()
     page.locator("#staves").click(position={"x": 250, "y": 10})
     page.get_by_role("button", name="exposure ▸").click()
+
+
+def sound(page: Page) -> None:
+    """The Sound view with a clip selected, in the middle of a line."""
+    page.wait_for_selector("#sound[data-ready=yes]")
+    page.locator("#tracks").click(position={"x": 420, "y": 10})
+    page.locator("#tracks").click(position={"x": 420, "y": 210})
 
 
 def keep(page: Page, name: str) -> None:

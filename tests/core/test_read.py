@@ -6,10 +6,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bench.truth import flite
-from tests.speech import LINE, noise, recording_of
+from tests.speech import LINE, noise, recording_of, speak
 from tinfork.core.errors import ScriptError
+from tinfork.core.sound import recording
 from tinfork.core.speech import phones, reading, recognise
-from tinfork.core.speech.read import read
+from tinfork.core.speech.read import ScriptLine, read, read_lines
 
 
 def check_total_and_monotone(found, seconds):
@@ -104,3 +105,36 @@ def test_words_are_heard_without_a_script(spoken):
     assert len(set(heard) & set(LINE.lower().strip(".").split())) >= 4
     with pytest.raises(ScriptError, match="only English"):
         recognise.heard_words(spoken.recording, "sv")
+
+
+@pytest.fixture(scope="module")
+def thrice(tmp_path_factory):
+    """The same word three times, with pauses; when each begins; how long it lasts."""
+    one = recording.load(speak(tmp_path_factory.mktemp("thrice") / "boot.wav", "boot")).samples
+    gap = np.zeros(16_000, np.float32)
+    starts = [i * (len(one) + len(gap)) / 16_000 for i in range(3)]
+    return recording_of(np.concatenate([one, gap] * 3)), starts, len(one) / 16_000
+
+
+@pytest.mark.parametrize("which", range(3))
+def test_times_that_came_with_a_line_draw_it_there(thrice, which):
+    sound, starts, length = thrice
+    hint = starts[which] + 0.1
+    (word,) = read_lines(sound, [ScriptLine("boot", start=hint, end=hint + length)]).words()
+    assert starts[which] <= word.start < starts[which] + length
+
+
+@pytest.mark.parametrize("which", range(3))
+def test_a_speaker_is_heard_only_where_they_were_marked(thrice, which):
+    sound, starts, length = thrice
+    speaking = {7: [(starts[which], starts[which] + length)]}
+    (word,) = read_lines(sound, [ScriptLine("boot", speaker=7)], speaking=speaking).words()
+    assert starts[which] - 0.02 <= word.start < word.end <= starts[which] + length + 0.02
+
+
+def test_marks_where_nothing_fits_still_give_a_whole_reading(thrice):
+    sound, _, _ = thrice
+    lines = [ScriptLine("a left boot full of fish", speaker=7, start=90.0, end=91.0)]
+    found = read_lines(sound, lines, speaking={7: [(0.0, 0.05)], 8: []})
+    assert len(list(found.words())) == 6
+    check_total_and_monotone(found, sound.seconds)

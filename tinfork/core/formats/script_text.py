@@ -16,10 +16,15 @@ _HEADING = re.compile(r"([^\W\d_][\w .'’-]{0,39}?)\s*(?:\([^)]*\))?\s*:?", re.
 _SAID = re.compile(r"([^\W\d_][\w .'’-]{0,39}?)\s*:\s+(\S.*)", re.UNICODE)
 
 
+def check_size(size: int) -> None:
+    """ScriptError when a text file has more bytes than any script or lexicon."""
+    if size > MAX_IMPORT_BYTES:
+        raise ScriptError(f"The file is larger than {MAX_IMPORT_BYTES // 2**20} MB; split it.")
+
+
 def decode(content: bytes) -> str:
     """A text file's text, in UTF-8, UTF-16 with its mark, or Windows-1252. ScriptError when it is no text."""
-    if len(content) > MAX_IMPORT_BYTES:
-        raise ScriptError(f"The file is larger than {MAX_IMPORT_BYTES // 2**20} MB; no scene's script is. Split it.")
+    check_size(len(content))
     if content[:2] in (b"\xff\xfe", b"\xfe\xff"):
         return content.decode("utf-16", "replace")
     try:

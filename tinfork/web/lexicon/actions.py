@@ -22,14 +22,19 @@ def save_entry(person: Person, production: Production, word: str, language: str,
     """Set how a word is said in a language, or in any with ""."""
     check(person, production, "edit")
     row = lexicon_csv.check_row(word, language, ipa)
-    return _keep(person, production, row)
+    _keep(person, production, [row])
+    return production.lexicon.get(word=row.word, language=row.language)
 
 
-def _keep(person: Person, production: Production, row: Row) -> Entry:
-    values = {"ipa": row.ipa, "person_id": person.pk}
-    return Entry.objects.update_or_create(production=production, word=row.word, language=row.language, defaults=values)[
-        0
-    ]
+def _keep(person: Person, production: Production, rows: list[Row]) -> None:
+    """Of rows for the same word the last is kept."""
+    last = {(row.word, row.language): row for row in rows}.values()
+    Entry.objects.bulk_create(
+        [Entry(production=production, word=r.word, language=r.language, ipa=r.ipa, person_id=person.pk) for r in last],
+        update_conflicts=True,
+        unique_fields=["production", "word", "language"],
+        update_fields=["ipa", "person"],
+    )
 
 
 @transaction.atomic
@@ -45,8 +50,7 @@ def import_csv(person: Person, production: Production, text: str) -> tuple[int, 
     """Take the good rows of a CSV; how many, and a sentence with the line number for each bad one."""
     check(person, production, "edit")
     rows, problems = lexicon_csv.parse(text)
-    for row in rows:
-        _keep(person, production, row)
+    _keep(person, production, rows)
     return len(rows), problems
 
 

@@ -1,9 +1,12 @@
+from collections.abc import Iterable
+
 from django.conf import settings
 from django.db import models
 
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.speech.phones import parse_ipa
 from tinfork.core.speech.pronounce import Lexicon
+from tinfork.core.speech.words import Token
 from tinfork.web.productions.models import Production
 
 
@@ -25,6 +28,8 @@ class Entry(models.Model):
         return self.word
 
 
-def lexicon_of(production: Production) -> Lexicon:
-    """A production's lexicon as the core takes it."""
-    return {(entry.word, entry.language): (parse_ipa(entry.ipa),) for entry in production.lexicon.all()}
+def lexicon_of(production: Production, tokens: Iterable[Token]) -> Lexicon:
+    """What a production's lexicon says of some words, as the core takes it."""
+    words = {word.lower() for token in tokens for word in token.spoken}
+    entries = production.lexicon.filter(word__in=words)
+    return {(entry.word, entry.language): (parse_ipa(entry.ipa),) for entry in entries}

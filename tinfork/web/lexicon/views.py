@@ -6,15 +6,16 @@ from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ScriptError, TinForkError
 from tinfork.core.formats.pictures import file_stem
-from tinfork.core.formats.script_text import decode
 from tinfork.core.speech.espeak import languages
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import check, may
+from tinfork.web.sound.uploads import text_of
 
 from . import actions, trying
 
 _SHOWN_USES = 6
+_SHOWN_ENTRIES = 200
 
 
 def _production(request: HttpRequest, pk: int, need: str = "see") -> Production:
@@ -32,12 +33,14 @@ def _page(request: HttpRequest, production: Production, **extra: Any) -> HttpRes
     asked = request.GET.get("q", "").strip().lower()
     known = actions.uses(production)
     entries = []
-    for entry in production.lexicon.filter(word__contains=asked).select_related("person"):
+    found = production.lexicon.filter(word__contains=asked)
+    for entry in found[:_SHOWN_ENTRIES]:
         used = actions.uses_of(entry.word, entry.language, known)
         entries.append({"entry": entry, "uses": used[:_SHOWN_USES], "count": len(used)})
     context = {
         "production": production,
         "entries": entries,
+        "more": max(0, found.count() - _SHOWN_ENTRIES),
         "asked": asked,
         "languages": sorted(languages().items(), key=lambda item: item[1]),
         "keyboard": KEYBOARD,
@@ -93,7 +96,7 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         if upload is None:
             raise ScriptError("No file came through; choose it again.")
-        taken, problems = actions.import_csv(request.user, production, decode(upload.read()))
+        taken, problems = actions.import_csv(request.user, production, text_of(upload))
     except TinForkError as refused:
         return _page(request, production, problem=str(refused))
     return _page(request, production, taken=taken, bad_rows=problems)

@@ -1,5 +1,7 @@
 """From a stave's reading, settings and pins, and where its sound lies, to its mouth track, by the core's planner."""
 
+from typing import Any
+
 from tinfork.core.exposure import curves, plan
 from tinfork.core.exposure.curves import Curves
 from tinfork.core.exposure.track import Pin
@@ -65,11 +67,18 @@ def replan(stave: Stave, document: Arrangement | None = None) -> None:
     stave.exposures = [exposure.to_json() for exposure in track]
 
 
-def replan_scene(scene: Scene, document: Arrangement) -> None:
-    """Plan every stave of a scene anew, after its sound was moved."""
+def replan_scene(scene: Scene, before: dict[str, Any], document: Arrangement) -> None:
+    """Plan the staves anew for which something changed. before: the arrangement's choices as they were."""
+    was = Arrangement(scene=scene, **before)
     for stave in scene.staves.select_for_update().select_related("character", "scene"):
-        before = stave.exposures
-        replan(stave, document)
-        if stave.exposures != before:
+        if _decides(was, stave.character_id) != _decides(document, stave.character_id):
+            replan(stave, document)
             stave.version += 1
             stave.save()
+
+
+def _decides(document: Arrangement, character: int) -> tuple[Any, ...]:
+    """What of an arrangement a character's mouths depend on."""
+    value = document.value
+    places = tuple((c.material, c.start, c.offset, c.frames) for c in clips_of(value, character))
+    return value.frames, places, marks.speaking(document.the_marks).get(character)

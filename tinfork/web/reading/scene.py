@@ -10,9 +10,8 @@ from tinfork.core.script.lines import ScriptLine as WrittenLine
 from tinfork.core.sound import mix
 from tinfork.core.sound.anchors import to_material
 from tinfork.core.sound.recording import Recording
-from tinfork.core.speech import read
+from tinfork.core.speech import read, words
 from tinfork.core.speech.reading import Line, Reading, moved
-from tinfork.core.speech.words import spoken_part
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person
@@ -31,7 +30,7 @@ Report = Callable[[float], None]
 def to_read(scene: Scene) -> tuple[list[Part], list[str]]:
     """What is to be read of a scene, and a sentence for what cannot be."""
     casting = cast_lines(arrangement_of(scene).value, script_of(scene).value)
-    homeless = sum(bool(spoken_part(line.text).strip()) for line in casting.homeless)
+    homeless = sum(bool(words.spoken_part(line.text).strip()) for line in casting.homeless)
     notes = []
     if homeless:
         notes.append(f"{homeless} lines were not read: there is no sound for who speaks them, or nobody is named.")
@@ -56,7 +55,7 @@ def read_part(person: Person, scene: Scene, part: Part, only: set[int], report: 
         kept = to_material(placed, part.clips, fps)
         stave = actions.stave_for(person, scene, scene.production.characters.get(pk=character))
         actions.take_reading(person, stave, Reading(recording.seconds, rate, language, kept))
-    nobody = sum(line.character is None and bool(spoken_part(line.text).strip()) for line in part.lines)
+    nobody = sum(line.character is None and bool(words.spoken_part(line.text).strip()) for line in part.lines)
     if part.character is None and nobody:
         notes.append(f"{nobody} lines name nobody: they were heard, but no mouth moves for them. Say who speaks.")
     return notes
@@ -96,7 +95,8 @@ def _read(
         who: [(start - begin, end - begin) for start, end in spans]
         for who, spans in marks.speaking(document.the_marks).items()
     }
-    reading = read.read_lines(recording, written, lexicon_of(scene.production), speaking, report)
+    tokens = [token for line in written for token in words.tokens(line.text, line.language)]
+    reading = read.read_lines(recording, written, lexicon_of(scene.production, tokens), speaking, report)
     return replace(reading, lines=tuple(moved(line, begin) for line in reading.lines))
 
 

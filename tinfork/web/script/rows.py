@@ -111,8 +111,8 @@ def _pause(line: ScriptLine, read: Line | None) -> dict[str, Any] | None:
 
 
 def _words(scene: Scene, lines: tuple[ScriptLine, ...], cast: list[Character]) -> dict[int, list[WordShown]]:
-    lexicon = lexicon_of(scene.production)
     tokens = [(line, token) for line in lines for token in words.tokens(line.text, language_of(scene, line, cast))]
+    lexicon = lexicon_of(scene.production, [token for _, token in tokens])
     said = pronounce.pronounce([token for _, token in tokens], lexicon)
     shown: dict[int, list[WordShown]] = {line.id: [] for line in lines}
     for (line, token), spoken in zip(tokens, said, strict=True):

@@ -15,6 +15,7 @@ from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import check, may
 from tinfork.web.reading.actions import ask_to_read
+from tinfork.web.sound.uploads import text_of
 
 from . import actions
 from .models import Script
@@ -115,7 +116,7 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
     document = _script(request, pk, "edit")
     typed, upload = request.POST.get("text", ""), request.FILES.get("file")
     try:
-        text = script_text.decode(upload.read()) if upload else typed
+        text = text_of(upload) if upload else typed
         _, notes = actions.add_text(request.user, document, None, text, request.POST.get("kind", "auto"))
     except TinForkError as refused:
         return _lines(request, document, import_problem=str(refused), typed=typed)

@@ -77,7 +77,7 @@ class Arrangement(Document):
             if self.marks == before["marks"]:
                 self.marks = marking.followed(self.the_marks, follow).to_json()
             follow_sound(self.scene, follow)
-        replan_scene(self.scene, self)
+        replan_scene(self.scene, before, self)
 
 
 class Take(models.Model):

@@ -3,8 +3,10 @@
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
+from django.core.files.uploadedfile import UploadedFile
 from django.core.files.uploadhandler import FileUploadHandler
 
+from tinfork.core.formats.script_text import check_size, decode
 from tinfork.core.limits import MAX_SCRIPT_CHARACTERS, MAX_SOUND_BYTES
 
 _BESIDE_THE_FILE = 4 * MAX_SCRIPT_CHARACTERS + 100_000
@@ -22,3 +24,9 @@ class RefuseTooLarge(FileUploadHandler):
 
     def file_complete(self, file_size: int) -> None:
         return None
+
+
+def text_of(upload: UploadedFile) -> str:
+    """The text of an uploaded file. ScriptError when it is too large, or no text; it is not read then."""
+    check_size(upload.size or 0)
+    return decode(upload.read())

@@ -211,7 +211,9 @@ def _sound(request: HttpRequest, pk: int) -> SoundFile:
 def original(request: HttpRequest, pk: int) -> FileResponse:
     """The file as it came, byte for byte, as a download."""
     sound = _sound(request, pk)
-    return FileResponse(sound.original.open("rb"), as_attachment=True, filename=sound.name)
+    return FileResponse(
+        sound.original.open("rb"), as_attachment=True, filename=sound.name, content_type="application/octet-stream"
+    )
 
 
 def reel(request: HttpRequest, pk: int) -> FileResponse:

@@ -14,6 +14,7 @@ export function showHeads(place, page) {
 function voice(one) {
   const row = element("div", { className: "voice-head", textContent: one.key ? `${one.key} ${one.name}` : one.name });
   row.style.height = `${VOICE}px`;
+  row.dataset.character = String(one.id);
   row.title = one.key ? `Hold ${one.key} while it plays, in a live pass, to mark ${one.name} as speaking` : one.name;
   return row;
 }

@@ -323,6 +323,7 @@ document.addEventListener("theme-switched", () => draw());
 
 async function begin() {
   scratchVoices();
+  if (!given.mayEdit) for (const control of document.querySelectorAll(".room-do :is(button, input, select)")) control.disabled = true;
   view.perFrame = canvas.clientWidth / view.sound.frames;
   show();
   transport.zoom(0);
