@@ -25,9 +25,6 @@ def main(address: str) -> None:
         page.get_by_text(SCENE).click()
         desk(page)
         keep(page, "reading-desk")
-        page.get_by_role("link", name="Sound", exact=True).click()
-        sound(page)
-        keep(page, "sound")
         page.get_by_role("link", name="Script").click()
         keep(page, "script")
         page.get_by_role("button", name="pockets").click()
@@ -44,6 +41,11 @@ def main(address: str) -> None:
         page.get_by_role("link", name="The Salt Ferry").click()
         page.get_by_role("link", name="Lexicon").click()
         keep(page, "lexicon")
+        page.get_by_role("link", name="The Salt Ferry").click()
+        page.get_by_text("4 · Both").click()
+        page.get_by_role("link", name="Sound", exact=True).click()
+        sound(page)
+        keep(page, "sound")
         browser.close()
 
 
@@ -56,10 +58,12 @@ def desk(page: Page) -> None:
 
 
 def sound(page: Page) -> None:
-    """The Sound view with a clip selected, in the middle of a line."""
+    """The Sound view of the scene two people were recorded in together, with its voices told apart."""
     page.wait_for_selector("#sound[data-ready=yes]")
     page.locator("#tracks").click(position={"x": 420, "y": 10})
-    page.locator("#tracks").click(position={"x": 420, "y": 210})
+    page.locator("#tracks").click(position={"x": 420, "y": 120})
+    page.get_by_role("button", name="Suggest by voice").click()
+    page.get_by_text("Voice 2").wait_for()
 
 
 def keep(page: Page, name: str) -> None:

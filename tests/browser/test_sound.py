@@ -64,6 +64,39 @@ def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
     page.locator("#frame-number").press("Enter")
     until(page, "document.querySelector('#reel video').currentTime > 0.9")
     assert video.evaluate("v => v.currentTime") == pytest.approx(1.0, abs=0.05)
+    page.get_by_role("link", name="Script").click()
+    writes(page, f"Marit: {LINE}")
+    reads(page)
+    page.get_by_role("link", name="Reading").click()
+    desk_ready(page)
+    expect(page.locator("#reel video")).to_be_visible()
+    page.locator("#frame-number").fill(str(film["start"] + 1 + 12))
+    page.locator("#frame-number").press("Enter")
+    until(page, "document.querySelector('#reel video').currentTime > 0.4")
+    assert page.locator("#reel video").evaluate("v => v.currentTime") == pytest.approx(0.5, abs=0.05)
+
+
+def test_files_dropped_on_a_track_lie_where_they_were_dropped(scene, tmp_path):
+    page = scene
+    frames = arrangement(page)["frames"]
+    data = list(speak(tmp_path / "fog.wav", "Fog.").read_bytes())
+    x, y = at(page, frames // 2, track_y(page, 0))
+    dropped = changed(
+        page,
+        lambda: page.evaluate(
+            """([data, x, y]) => {
+              const files = new DataTransfer();
+              files.items.add(new File([new Uint8Array(data)], "fog.wav"));
+              const place = document.getElementById("tracks");
+              for (const kind of ["dragover", "drop"])
+                place.dispatchEvent(new DragEvent(kind, {
+                  dataTransfer: files, clientX: x, clientY: y, bubbles: true, cancelable: true,
+                }));
+            }""",
+            [data, x, y],
+        ),
+    )
+    assert clips_of(dropped)[1][0] == frames // 2
 
 
 def test_slide_and_split_and_the_mouths_follow(scene):
@@ -213,6 +246,22 @@ def test_a_scratch_voice_speaks_at_the_playhead(scene):
     assert clips_of(spoken, 1)[0][0] == 40
 
 
+def test_a_scratch_voice_speaks_a_line_in_its_language(demo):
+    page = demo
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_text("4 · Both").click()
+    desk_ready(page)
+    page.get_by_role("link", name="Sound", exact=True).click()
+    room_ready(page)
+    page.get_by_text("Scratch voice").click()
+    page.locator("#scratch-line").select_option(label="Bienvenida a bordo, señora cabra.")
+    expect(page.locator("#scratch-character").locator("option:checked")).to_have_text("Pock")
+    assert page.locator("#scratch-voice option").all_text_contents() == ["eSpeak NG"]
+    spoken = changed(page, lambda: page.get_by_role("button", name="Speak it at the playhead").click())
+    assert "Bienvenida" in spoken["tracks"][1]["clips"][0]["name"]
+    changed(page, lambda: page.get_by_role("button", name="Undo").click())
+
+
 def test_a_live_pass_marks_two_characters(scene):
     page = scene
     page.keyboard.press("Home")
@@ -236,6 +285,26 @@ def test_a_live_pass_marks_two_characters(scene):
     longer = next(m for m in moved["marks"] if m["id"] == second["id"])
     assert longer["end"] > second["end"] + 0.05
     assert longer["start"] == pytest.approx(second["start"], abs=1e-3)
+
+
+def test_voices_are_suggested_stretch_by_stretch_and_taken(demo):
+    page = demo
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_text("4 · Both").click()
+    desk_ready(page)
+    page.get_by_role("link", name="Sound", exact=True).click()
+    room_ready(page)
+    page.get_by_label("How many voices").fill("2")
+    page.get_by_role("button", name="Suggest by voice").click()
+    choices = page.locator("[data-suggested] select")
+    expect(choices).to_have_count(2)
+    choices.nth(0).select_option(label="Marit")
+    choices.nth(1).select_option(label="Pock")
+    taken = changed(page, lambda: page.get_by_role("button", name="Mark them so").click())
+    names = {one["id"]: one["name"] for one in json.loads(page.locator("#sound-document").text_content())["cast"]}
+    turns = [names[mark["character"]] for mark in taken["marks"]]
+    assert [a for a, b in zip(turns, [None, *turns], strict=False) if a != b] == ["Marit", "Pock", "Marit", "Pock"]
+    changed(page, lambda: page.get_by_role("button", name="Undo").click())
 
 
 def test_an_unknown_word_goes_to_the_lexicon_and_its_line_is_read_again(scene):

@@ -78,6 +78,12 @@ def test_two_voices_are_told_apart_by_how_they_sound(voice):
     assert {s.voice for s in voices.group(np.concatenate([voice["slt"], gap] * 3))} == {0}
 
 
+@pytest.mark.parametrize("seconds", [0.05, 0.1, 0.3, 0.62, 0.64, 1.1])
+def test_a_sound_of_any_length_has_a_verdict(voice, seconds):
+    assert "verdict" in found(np.resize(voice["slt"][8_000:], int(seconds * 16_000)))
+    assert found(np.zeros(int(seconds * 16_000)))["silent"].grave
+
+
 @pytest.mark.parametrize("samples", [np.zeros(0), np.zeros(100), np.zeros(50_000), noise(2.0), noise(0.1)])
 def test_grouping_is_total(samples):
     stretches = voices.group(recording_of(samples).samples, 3)

@@ -98,7 +98,7 @@ def _levels(samples: NDArray[np.int16]) -> Floats:
 def _noise_and_speech(levels: Floats) -> tuple[float, float]:
     """Levels of the loud pieces, and of the quiet ones near them: silence far from any speech says nothing of it."""
     speech = float(np.quantile(levels[levels > -70], 0.92))
-    near = np.convolve(levels > speech - 20, np.ones(2 * _NEAR_PIECES + 1), "same") > 0
+    near = np.convolve(levels > speech - 20, np.ones(2 * _NEAR_PIECES + 1))[_NEAR_PIECES:][: len(levels)] > 0
     return float(np.quantile(levels[near], 0.08)), speech
 
 

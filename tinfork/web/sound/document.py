@@ -1,5 +1,6 @@
 """What the Sound view draws, made of plain values."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from django.urls import reverse
@@ -123,7 +124,7 @@ def _take(take: Take) -> dict[str, Any]:
 
 
 def cast_document(scene: Scene) -> list[dict[str, Any]]:
-    """The cast in order, each with the key that stands for them and the voices that can stand in for them."""
+    """The cast in order, each with the key that stands for them."""
     production = scene.production
     return [
         {
@@ -132,7 +133,23 @@ def cast_document(scene: Scene) -> list[dict[str, Any]]:
             "key": str(number) if number <= 9 else "",
             "colour": character.trim,
             "language": character.language or production.language,
-            "voices": [[v.code, v.name] for v in scratch.voices(character.language or production.language)],
         }
         for number, character in enumerate(production.characters.all(), 1)
     ]
+
+
+def lines_document(scene: Scene) -> list[dict[str, Any]]:
+    """The lines a scratch voice can speak, in their languages."""
+    from tinfork.web.script.actions import script_of
+    from tinfork.web.script.rows import language_of
+
+    cast = list(scene.production.characters.all())
+    return [
+        {"id": line.id, "text": line.text, "character": line.character, "language": language_of(scene, line, cast)}
+        for line in script_of(scene).value.lines
+    ]
+
+
+def voices_document(languages: Iterable[str]) -> dict[str, list[list[str]]]:
+    """For each language the synthesised voices that speak it: code and name."""
+    return {code: [[v.code, v.name] for v in scratch.voices(code)] for code in set(languages)}

@@ -13,7 +13,7 @@ from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import check, may
 
 from . import actions, arranging
-from .document import cast_document, sound_document, time_base
+from .document import cast_document, lines_document, sound_document, time_base, voices_document
 from .models import Arrangement, SoundFile
 
 _A_YEAR = "private, max-age=31536000, immutable"
@@ -64,9 +64,12 @@ def _scene(request: HttpRequest, pk: int, need: str = "see") -> Scene:
 def page(request: HttpRequest, pk: int) -> HttpResponse:
     """The Sound view."""
     scene = _scene(request, pk)
+    cast, lines = cast_document(scene), lines_document(scene)
     document = {
         "scene": time_base(scene),
-        "cast": cast_document(scene),
+        "cast": cast,
+        "lines": lines,
+        "voices": voices_document(one["language"] for one in [*cast, *lines]),
         "mayEdit": may(request.user, scene.production, "edit"),
         "mostBytes": MAX_SOUND_BYTES,
         "sound": sound_document(arranging.arrangement_of(scene)),

@@ -101,16 +101,26 @@ export class LivePass {
       select.selectedIndex = Math.min(voice, page.view.cast.length - 1);
       const hear = element("button", { type: "button", className: "btn btn-sm btn-quiet", textContent: "go there", title: "Go to where this voice is first heard" });
       hear.addEventListener("click", () => page.transport.go(Math.floor(own[0][0] * page.view.fps), true));
-      const row = element("li", { textContent: `Voice ${voice + 1}, ${own.length} stretches ` });
-      row.append(select, hear);
+      select.addEventListener("change", () => this.#show(spans, rows));
+      const row = element("li", { title: `${own.length} stretches of speech` });
+      row.append(element("span", { textContent: `Voice ${voice + 1}` }), select, hear);
       return row;
     });
     const take = element("button", { type: "button", className: "btn btn-sm btn-outline-secondary", textContent: "Mark them so" });
     take.addEventListener("click", () => {
       const who = rows.map((row) => Number(row.querySelector("select").value));
+      page.view.suggested = [];
       page.edit("take-voices", { spans, who });
       this.$("suggested").replaceChildren();
     });
     this.$("suggested").replaceChildren(...rows, take);
+    this.#show(spans, rows);
+  }
+
+  // Each stretch, on the lane of whom its voice is said to be.
+  #show(spans, rows) {
+    const who = rows.map((row) => Number(row.querySelector("select").value));
+    this.page.view.suggested = spans.map(([start, end, voice]) => ({ character: who[voice], start, end }));
+    this.page.draw();
   }
 }

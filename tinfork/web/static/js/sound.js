@@ -27,6 +27,7 @@ const view = {
   tall: 1,
   drag: null,
   held: null,
+  suggested: [],
 };
 const canvas = $("tracks");
 const transport = new Transport(view, {
@@ -313,9 +314,19 @@ $("scratch").addEventListener("submit", (event) => {
   editor.send(room.dataset.scratch, form, take);
 });
 $("scratch-character").addEventListener("change", scratchVoices);
+$("scratch-line").addEventListener("change", () => {
+  const line = given.lines.find((one) => String(one.id) === $("scratch-line").value);
+  if (line?.character) $("scratch-character").value = String(line.character);
+  $("scratch-words").value = line?.text ?? "";
+  scratchVoices();
+});
+// The voices that speak the chosen line's language, or else the character's own.
 function scratchVoices() {
-  const one = view.cast.find((c) => String(c.id) === $("scratch-character").value);
-  $("scratch-voice").replaceChildren(...(one?.voices ?? []).map(([code, name]) => new Option(name, code)));
+  const line = given.lines.find((one) => String(one.id) === $("scratch-line").value);
+  const who = view.cast.find((c) => String(c.id) === $("scratch-character").value);
+  const language = line?.language ?? who?.language ?? "";
+  $("scratch-language").value = language;
+  $("scratch-voice").replaceChildren(...(given.voices[language] ?? []).map(([code, name]) => new Option(name, code)));
 }
 
 window.addEventListener("resize", () => draw());

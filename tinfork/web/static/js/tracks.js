@@ -9,7 +9,7 @@ const EDGE = 6;
 const LABEL = 16;
 const TEXT = '"Atkinson Hyperlegible Next", sans-serif';
 
-// view: {rate, startFrame, left, perFrame, frame, in, out, sound, selected, peaks, tall, cast, drag, held}
+// view: {rate, startFrame, left, perFrame, frame, in, out, sound, selected, peaks, tall, cast, drag, held, suggested}
 export function drawTracks(canvas, view) {
   const heights = RULER + marksHeight(view) + TRACK * Math.max(1, view.sound.tracks.length);
   const { context, width, height } = fit(canvas, heights + 4);
@@ -106,6 +106,13 @@ function marks({ context, width, ink, view, x }) {
       const { start, end } = view.drag?.mark === mark.id ? view.drag : mark;
       bar({ context, ink, view, x }, start, end, top, one);
     }
+    context.strokeStyle = ink.copper;
+    context.lineWidth = 1;
+    context.setLineDash([3, 2]);
+    for (const { start, end } of view.suggested.filter((s) => s.character === one.id)) {
+      context.strokeRect(x(start * view.fps) + 0.5, top + 2.5, (end - start) * view.fps * view.perFrame - 1, VOICE - 6);
+    }
+    context.setLineDash([]);
     const held = view.held?.get(one.id);
     for (const [start, end] of held ?? []) bar({ context, ink, view, x }, start, end ?? view.time, top, one, true);
   });
