@@ -159,6 +159,20 @@ def test_unknown_word_to_lexicon_to_reading_only_its_line(ferry, add):
     assert 'class="word lexicon"' in page
 
 
+def test_reading_one_line_again_leaves_a_line_torn_apart_as_it_is(ferry, add):
+    add("Marit: Fog.")
+    reads(ferry)
+    words = [w.text for w in scene_reading(ferry.fresh).words()]
+    clip = ferry.client(ferry.owner).get(f"/scenes/{ferry.scene.pk}/sound/").json()["tracks"][0]["clips"][0]
+    ferry.sound(ferry.owner, "split", clips=[clip["id"]], frame=36)
+    ferry.sound(ferry.owner, "trim", clip=clip["id"], first=12, end=36)
+    kept = ferry.fresh.reading["lines"][0]
+    reads(ferry, only=["2"])
+    assert ferry.fresh.reading["lines"][0] == kept
+    ferry.sound(ferry.owner, "trim", clip=clip["id"], first=0, end=36)
+    assert [w.text for w in scene_reading(ferry.fresh).words()][: len(words) - 1] == words[:-1]
+
+
 def test_a_pronunciation_for_one_place_is_said_there_alone(ferry, add):
     add("Boot.")
     ferry.script(ferry.owner, "say", line="2", word="0", ipa="buː")
@@ -259,5 +273,5 @@ def test_what_has_no_sound_or_no_speaker_is_said(ferry, add):
     create_character(ferry.owner, ferry.scene.production, "Brede")
     page = add("Brede: Fog.")
     assert "1 line cannot be read" in page
-    assert "1 lines were not read" in reads(ferry).message
+    assert "Not read, as there is no sound for who speaks, or nobody is named: “Fog.”." in reads(ferry).message
     assert save_entry(ferry.owner, ferry.scene.production, "x", "", "ɛks").language == ""

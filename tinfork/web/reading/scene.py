@@ -1,6 +1,6 @@
 """Reading a scene: its lines, shared out among its sounds, become the readings of its staves."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from tinfork.core.errors import ScriptError
@@ -22,19 +22,28 @@ from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement, SoundFile
 
 from . import actions
+from .models import Stave
 from .planning import scene_reading
 
 Report = Callable[[float], None]
+
+_MOST_QUOTED = 4
 
 
 def to_read(scene: Scene) -> tuple[list[Part], list[str]]:
     """What is to be read of a scene, and a sentence for what cannot be."""
     casting = cast_lines(arrangement_of(scene).value, script_of(scene).value)
-    homeless = sum(bool(words.spoken_part(line.text).strip()) for line in casting.homeless)
+    homeless = [line for line in casting.homeless if words.spoken_part(line.text).strip()]
     notes = []
     if homeless:
-        notes.append(f"{homeless} lines were not read: there is no sound for who speaks them, or nobody is named.")
+        notes.append(f"Not read, as there is no sound for who speaks, or nobody is named: {_quoted(homeless)}")
     return list(casting.parts), notes
+
+
+def _quoted(lines: Sequence[WrittenLine]) -> str:
+    """Some lines by their first words."""
+    shown = ", ".join(f"“{line.text[:30]}”" for line in lines[:_MOST_QUOTED])
+    return shown + (f" and {len(lines) - _MOST_QUOTED} more." if len(lines) > _MOST_QUOTED else ".")
 
 
 def read_part(person: Person, scene: Scene, part: Part, only: set[int], report: Report) -> list[str]:
@@ -44,21 +53,35 @@ def read_part(person: Person, scene: Scene, part: Part, only: set[int], report: 
     report(0.1)
     known = _known_lines(scene, part, document) if only else {}
     if only and known:
-        lines, notes = _read_again(scene, document, part, recording, only, known)
+        heard, notes = _read_again(scene, document, part, recording, only, known)
     else:
+        only = {line.id for line in part.lines}
         reading = _read(scene, document, part, part.lines, recording, lambda share: report(0.1 + 0.8 * share))
-        lines, notes = {line.id: line for line in reading.lines}, list(reading.notes)
-    fps = float(scene.fps)
-    rate, language = recording.rate, scene.production.language
+        heard, notes = reading.lines, list(reading.notes)
+    fresh = {line.id: line for line in to_material(heard, part.clips, float(scene.fps))}
     for character, own in _by_character(scene, part).items():
-        placed = tuple(lines[line.id] for line in own if line.id in lines)
-        kept = to_material(placed, part.clips, fps)
         stave = actions.stave_for(person, scene, scene.production.characters.get(pk=character))
-        actions.take_reading(person, stave, Reading(recording.seconds, rate, language, kept))
-    nobody = sum(line.character is None and bool(words.spoken_part(line.text).strip()) for line in part.lines)
+        _take(person, stave, own, fresh, only, recording)
+    nobody = [line for line in part.lines if line.character is None and words.spoken_part(line.text).strip()]
     if part.character is None and nobody:
-        notes.append(f"{nobody} lines name nobody: they were heard, but no mouth moves for them. Say who speaks.")
+        notes.append(f"Heard, but no mouth moves as nobody is named: {_quoted(nobody)}")
     return notes
+
+
+def _take(
+    person: Person,
+    stave: Stave,
+    own: Sequence[WrittenLine],
+    fresh: Mapping[int, Line],
+    only: set[int],
+    recording: Recording,
+) -> None:
+    """Put a stave's lines that were read in their places; lines that were not asked for stay word for word."""
+    before = stave.the_reading()
+    kept = {line.id: line for line in before.lines if line.id not in only} if before else {}
+    lines = tuple((fresh | kept)[line.id] for line in own if line.id in fresh or line.id in kept)
+    language = stave.scene.production.language
+    actions.take_reading(person, stave, Reading(recording.seconds, recording.rate, language, lines))
 
 
 def _recording(document: Arrangement, part: Part) -> Recording:
@@ -101,14 +124,15 @@ def _read(
 
 
 def _known_lines(scene: Scene, part: Part, document: Arrangement) -> dict[int, Line]:
-    """The lines of a part that were read already, in scene time."""
+    """The lines of a part that were read already, in scene time, from their first word to their last."""
     wanted = {line.id for line in part.lines}
     found: dict[int, Line] = {}
     for stave in scene.staves.select_related("scene__production", "character"):
         reading = scene_reading(stave, document)
         for line in reading.lines if reading else ():
             if line.id in wanted:
-                found.setdefault(line.id, line)
+                first = found.get(line.id, line)
+                found[line.id] = replace(line, start=min(first.start, line.start), end=max(first.end, line.end))
     return found
 
 
@@ -119,14 +143,13 @@ def _read_again(
     recording: Recording,
     only: set[int],
     known: dict[int, Line],
-) -> tuple[dict[int, Line], list[str]]:
-    """Each run of wanted lines is read between the lines before and after it; all others stay as they are."""
-    lines, notes = dict(known), []
+) -> tuple[list[Line], list[str]]:
+    """Each run of wanted lines is read between the lines before and after it."""
+    lines: list[Line] = []
+    notes: list[str] = []
     for run, before, after in _runs(part.lines, only, known):
         begin = known[before].end if before is not None else 0.0
         end = known[after].start if after is not None else recording.seconds
-        for line in run:
-            lines.pop(line.id, None)
         if end - begin < 0.05:
             begin, end = 0.0, recording.seconds
         try:
@@ -134,7 +157,7 @@ def _read_again(
         except ScriptError as nothing:
             notes.append(str(nothing))
             continue
-        lines |= {line.id: line for line in reading.lines}
+        lines += reading.lines
         notes += reading.notes
     return lines, notes
 
