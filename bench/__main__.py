@@ -47,6 +47,8 @@ def boundaries(lines: dict[str, list[Truth]]) -> None:
     library = ("recogniser library's own", alignment.library_alignment)
     for voice, truths in lines.items():
         rows(f"flite {voice}", truths, [*english, library])
+    for decibels in (20, 10, 5):
+        rows(f"slt, {decibels} dB", [noisy(line, decibels) for line in lines["slt"]], english[:1])
     rows("flite, padded", [padded(line) for line in lines["slt"]], english)
     rows("espeak en", [truth.espeak(text, "en-us") for text in sentences.ENGLISH], [*english, library])
     for language, texts in sentences.OTHERS.items():

@@ -5,11 +5,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from bench.__main__ import noisy
+from bench.alignment import WINDOW, measure, own_pronunciation
+from bench.sentences import ENGLISH
 from bench.truth import flite
 from tests.speech import LINE, noise, recording_of, speak
 from tinfork.core.errors import ScriptError
 from tinfork.core.sound import recording
-from tinfork.core.speech import phones, reading, recognise
+from tinfork.core.speech import model, phones, reading, recognise
+from tinfork.core.speech.features import cepstra, with_differences
 from tinfork.core.speech.read import ScriptLine, read, read_lines
 
 
@@ -138,3 +142,20 @@ def test_marks_where_nothing_fits_still_give_a_whole_reading(thrice):
     found = read_lines(sound, lines, speaking={7: [(0.0, 0.05)], 8: []})
     assert len(list(found.words())) == 6
     check_total_and_monotone(found, sound.seconds)
+
+
+def test_noise_costs_little():
+    heard = [flite(text, "rms") for text in ENGLISH[:6]]
+    tally = measure([noisy(line, 10) for line in heard], own_pronunciation)
+    within = np.abs(np.array(tally.true) - tally.found) <= WINDOW
+    assert tally.failures == 0
+    assert within.mean() > 0.65
+
+
+def test_flattened_features_are_stretched_to_the_models_own():
+    acoustic = model.load()
+    features = with_differences(cepstra(flite(ENGLISH[0], "slt").recording.samples))
+    flat, full = acoustic.fitted(features * 0.4), acoustic.fitted(features)
+    assert flat.std() > 0.75 * full.std()
+    assert features.std() * 0.4 < 0.5 * full.std()
+    assert np.isfinite(acoustic.fitted(np.zeros((3, 3, 13), np.float32))).all()

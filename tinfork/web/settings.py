@@ -111,6 +111,9 @@ FILE_UPLOAD_HANDLERS = [
 ]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
+SECONDS_UNTIL_LOST = float(os.environ.get("TINFORK_SECONDS_UNTIL_LOST", "30"))
+"""How long a worker may be silent before what it was doing is given to another. Workers speak every ten seconds."""
+
 LANGUAGE_CODE = "en-gb"
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -14,7 +14,7 @@ from .align import Span
 from .features import Array
 from .model import STATES
 
-OFFSET, OWN, AROUND = 3.0, 0.14, 0.83
+OFFSET, OWN, AROUND = 5.2, 0.11, 1.39
 """The curve's weights: constant, the sound's own goodness, the mean goodness of the stretch around it."""
 
 _STRETCH = 15

@@ -99,10 +99,15 @@ def with_differences(static: Array) -> Array:
     return np.stack([centred, first, second], axis=1)
 
 
+def spoken_frames(loudness: Array) -> NDArray[np.bool_]:
+    """Which frames are speech rather than silence, by their first cepstrum."""
+    low, high = np.quantile(loudness, [0.02, 0.98])
+    return np.asarray(loudness >= low + 0.4 * (high - low))
+
+
 def _mean_weights(loudness: Array) -> Array:
     """Weights for the mean: 1 for frames of speech, less for silence where there is much of it."""
-    low, high = np.quantile(loudness, [0.02, 0.98])
-    spoken = loudness >= low + 0.4 * (high - low)
+    spoken = spoken_frames(loudness)
     silent = len(spoken) - int(spoken.sum())
     share = _SILENCE_SHARE / (1 - _SILENCE_SHARE) * int(spoken.sum()) / max(1, silent)
     return np.where(spoken, 1.0, min(1.0, share)).astype(np.float32)

@@ -14,21 +14,25 @@ import numpy as np
 import pocketsphinx
 from numpy.typing import NDArray
 
-from .features import Array
+from .features import Array, spoken_frames
 
 STATES = 3
 _LOG_BASE_SHIFTED = float(np.log(1.0001)) * 1024
 _SCALE_FLOOR = -60.0
 _BLOCK = 128
+_FRAMES_TO_TRUST = 100
+_NO_SPEECH = ("SIL", "+NSN+", "+SPN+")
 
 
 @dataclass(frozen=True)
 class AcousticModel:
-    """phones: names in order; stay and leave: (phones, 3) log probabilities of a state's two ways on."""
+    """phones: names in order; stay and leave: (phones, 3) log probabilities of a state's two ways on; spread: (3, 13),
+    the standard deviation of speech in the model's own features."""
 
     phones: tuple[str, ...]
     stay: Array
     leave: Array
+    spread: Array
     _terms: Array
     _weights: Array
 
@@ -36,8 +40,23 @@ class AcousticModel:
         """The row of a phone. KeyError if the model has none of that name."""
         return _positions(self.phones)[phone]
 
+    def fitted(self, features: Array) -> Array:
+        """Features stretched so that this recording's speech spreads as the model's does; (frames, 3, 13).
+
+        Noise and a voice unlike the training voices flatten the features (Viikki & Laurila 1998, on normalising their
+        variance); a recording of few frames is stretched less, as its own spread says less.
+        """
+        spoken = features[spoken_frames(features[:, 0, 0])]
+        trust = len(spoken) / (len(spoken) + _FRAMES_TO_TRUST)
+        stretch = 1 + trust * (self.spread / (spoken.std(axis=0) + 1e-3) - 1)
+        return np.asarray(features * stretch, np.float32)
+
     def scores(self, features: Array) -> Array:
-        """Log likelihood of every frame in every state; (frames, 3, 13) -> (frames, phones*3)."""
+        """Log likelihood of every frame in every state; (frames, 3, 13) -> (frames, phones*3).
+
+        The features are fitted to the model first.
+        """
+        features = self.fitted(features)
         out = np.empty((len(features), len(self.phones) * STATES), np.float32)
         for start in range(0, len(features), _BLOCK):
             out[start : start + _BLOCK] = self._block(features[start : start + _BLOCK])
@@ -118,11 +137,22 @@ def load(folder: Path | None = None) -> AcousticModel:
         phones=phones,
         stay=moves[:, states, states].astype(np.float32),
         leave=moves[:, states, [k + 1 for k in states]].astype(np.float32),
+        spread=_spread(means, variances, weights.reshape(streams, gaussians, count, STATES), phones),
         _terms=_terms(means, precision, constant),
         _weights=np.ascontiguousarray(
             weights.reshape(streams, gaussians, count, STATES).transpose(0, 2, 1, 3), np.float32
         ),
     )
+
+
+def _spread(means: Array, variances: Array, weights: Array, phones: tuple[str, ...]) -> Array:
+    """Standard deviation of speech over all its states, each as likely as any other; (streams, dimensions)."""
+    rows = [i for i, name in enumerate(phones) if name not in _NO_SPEECH]
+    shares = weights[:, :, rows].transpose(0, 2, 1, 3).sum(axis=3)[..., None]
+    shares /= shares.sum(axis=(1, 2), keepdims=True)
+    centres, widths = means[rows].transpose(1, 0, 2, 3), variances[rows].transpose(1, 0, 2, 3)
+    mean = (shares * centres).sum(axis=(1, 2), keepdims=True)
+    return np.asarray(np.sqrt((shares * (widths + (centres - mean) ** 2)).sum(axis=(1, 2))), np.float32)
 
 
 def _terms(means: Array, precision: Array, constant: Array) -> Array:

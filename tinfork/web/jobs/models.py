@@ -20,6 +20,7 @@ class Job(models.Model):
     asked = models.JSONField(default=dict)
     state = models.CharField(max_length=8, choices=State, default=State.WAITING)
     progress = models.FloatField(default=0)
+    attempts = models.PositiveSmallIntegerField(default=0)
     message = models.TextField(blank=True)
     result = models.FileField(max_length=200, blank=True)
     result_name = models.CharField(max_length=200, blank=True)
@@ -33,6 +34,11 @@ class Job(models.Model):
     def ended(self) -> bool:
         """Whether nothing more will happen."""
         return self.state in (self.State.DONE, self.State.FAILED)
+
+    @property
+    def taken_up_again(self) -> bool:
+        """Whether the worker that began it was lost, and another does it."""
+        return self.attempts > 1
 
     @property
     def percent(self) -> int:

@@ -5,6 +5,8 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
+from django.db import models
+
 from tinfork.core.errors import TinForkError
 
 from .models import Job
@@ -15,11 +17,19 @@ _SECONDS_BETWEEN_REPORTS = 0.2
 Report = Callable[[float], None]
 
 
+class AlreadyDone(Exception):
+    """The job ended before, in another worker; it is not done twice."""
+
+
 @contextmanager
 def running(job_id: int) -> Iterator[tuple[Job, Report]]:
     """Mark the job running, give a progress reporter, and mark how it ended. A user's mistake is told in its words."""
     job = Job.objects.select_related("scene__production", "person").get(pk=job_id)
-    Job.objects.filter(pk=job.pk).update(state=Job.State.RUNNING, progress=0, message="")
+    if job.ended:
+        raise AlreadyDone(f"job {job.pk} has ended")
+    Job.objects.filter(pk=job.pk).update(
+        state=Job.State.RUNNING, progress=0, message="", attempts=models.F("attempts") + 1
+    )
     try:
         yield job, _reporter(job)
     except TinForkError as problem:

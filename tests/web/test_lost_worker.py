@@ -1,0 +1,96 @@
+"""A worker that is killed in the middle of a reading: another takes it up again, and nothing is doubled."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+from django.conf import settings
+from django.core.files.base import File
+from django.db import connection
+
+from tests.speech import LINE, speak
+from tinfork.web.jobs.models import Job
+from tinfork.web.reading.actions import ask_to_read
+from tinfork.web.reading.models import Stave
+from tinfork.web.reading.planning import scene_reading
+from tinfork.web.script.actions import add_text, script_of
+from tinfork.web.sound.actions import bring_in
+from tinfork.web.sound.arranging import arrangement_of, place_sound
+
+ROOT = Path(__file__).parents[2]
+TIMES = 40
+
+
+@pytest.fixture
+def start_worker(tmp_path):
+    """Start a worker on the test's own database and files; all are stopped at the end."""
+    database = connection.settings_dict
+    address = f"postgres://{database['USER']}:{database['PASSWORD']}@{database['HOST']}:{database['PORT']}"
+    environment = os.environ | {
+        "TINFORK_DATABASE_URL": f"{address}/{database['NAME']}",
+        "TINFORK_DATA": str(tmp_path),
+        "TINFORK_SECONDS_UNTIL_LOST": "12",
+    }
+    command = [sys.executable, "manage.py", "procrastinate", "worker", "--concurrency", "1"]
+    running = []
+
+    def start():
+        running.append(subprocess.Popen(command, env=environment, cwd=ROOT, stderr=(tmp_path / "worker.log").open("ab")))
+        return running[-1]
+
+    yield start
+    for worker in running:
+        worker.send_signal(signal.SIGKILL)
+        worker.wait()
+
+
+def until(job, condition, seconds=90):
+    end = time.monotonic() + seconds
+    while True:
+        job.refresh_from_db()
+        if condition(job):
+            return
+        assert time.monotonic() < end, (job.state, job.progress, job.message)
+        time.sleep(0.05)
+
+
+@pytest.fixture
+def long_scene(transactional_db, ferry, tmp_path):
+    """Marit's line forty times over."""
+    assert Path(settings.MEDIA_ROOT) == tmp_path / "files"
+    samples, rate = soundfile.read(speak(tmp_path / "line.wav"))
+    soundfile.write(tmp_path / "long.wav", np.tile(samples, TIMES), rate)
+    with (tmp_path / "long.wav").open("rb") as file:
+        sound = bring_in(ferry.owner, ferry.scene.production, File(file, name="long.wav"))
+    place_sound(ferry.owner, arrangement_of(ferry.scene), sound, None, ferry.stave.character)
+    add_text(ferry.owner, script_of(ferry.scene), None, "\n".join([f"Marit: {LINE}"] * TIMES))
+    return ferry
+
+
+def test_what_a_killed_worker_left_is_taken_up_again(long_scene, start_worker):
+    ferry = long_scene
+    before = ferry.fresh.reading
+    job = ask_to_read(ferry.owner, ferry.scene)
+    first = start_worker()
+    until(job, lambda job: job.progress > 0.1)
+    first.kill()
+    first.wait()
+    job.refresh_from_db()
+    assert job.state == Job.State.RUNNING
+    assert ferry.fresh.reading == before
+
+    start_worker()
+    until(job, lambda job: job.attempts == 2 and job.state == Job.State.RUNNING)
+    page = ferry.client(ferry.owner).get(f"/jobs/{job.pk}/").content.decode()
+    assert "taken up again" in page
+    until(job, lambda job: job.state == Job.State.DONE)
+    assert job.attempts == 2
+    assert len(scene_reading(ferry.fresh).lines) == TIMES + 1
+    assert Stave.objects.count() == 1
+    assert Job.objects.count() == 1
