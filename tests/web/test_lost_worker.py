@@ -41,7 +41,9 @@ def start_worker(tmp_path):
     running = []
 
     def start():
-        running.append(subprocess.Popen(command, env=environment, cwd=ROOT, stderr=(tmp_path / "worker.log").open("ab")))
+        running.append(
+            subprocess.Popen(command, env=environment, cwd=ROOT, stderr=(tmp_path / "worker.log").open("ab"))
+        )
         return running[-1]
 
     yield start

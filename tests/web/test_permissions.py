@@ -51,6 +51,7 @@ def addresses(ferry):
         "make": ("post", f"/staves/{stave.pk}/hand-over/pictures"),
         "job": ("get", f"/jobs/{job.pk}/"),
         "job-result": ("get", f"/jobs/{job.pk}/result"),
+        "job-cancel": ("post", f"/jobs/{job.pk}/cancel"),
     }
 
 
@@ -67,6 +68,7 @@ CHANGES = {
     "lexicon-delete",
     "lexicon-import",
     "stave-edit",
+    "job-cancel",
 }
 MISSING = {"job-result", "sound-reel"}
 

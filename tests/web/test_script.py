@@ -6,8 +6,11 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.speech import LINE
 from tinfork.core.formats import subtitles
 from tinfork.core.limits import MAX_SCRIPT_CHARACTERS
+from tinfork.core.speech import read
+from tinfork.web.jobs import running
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
+from tinfork.web.reading import scene
 from tinfork.web.reading.planning import scene_reading
 from tinfork.web.reading.tasks import read_scene
 from tinfork.web.script.actions import script_of
@@ -127,6 +130,31 @@ def test_reading_is_one_job_that_reads_every_voice_and_keeps_pins(ferry, add):
     kept = next(e for e in ferry.fresh.the_exposures() if e.pinned)
     assert (kept.frame, kept.frames, kept.drawing) == (exposure.frame, exposure.frames, "purse")
     assert ferry.client(ferry.owner).get(f"/jobs/{job.pk}/").headers["HX-Trigger"] == f"read-ended-{ferry.scene.pk}"
+
+
+@pytest.mark.parametrize("in_the_middle", [False, True])
+def test_a_reading_is_cancelled_before_it_began_or_in_its_middle(ferry, monkeypatch, in_the_middle):
+    client = ferry.client(ferry.owner)
+    before = ferry.fresh.reading
+    client.post(f"/scenes/{ferry.scene.pk}/script/read")
+    job = Job.objects.get(kind="read")
+    assert "Cancel" in client.get(f"/jobs/{job.pk}/").content.decode()
+
+    def cancel(*given):
+        client.post(f"/jobs/{job.pk}/cancel")
+
+    if in_the_middle:
+        monkeypatch.setattr(running, "_SECONDS_BETWEEN_REPORTS", 0)
+        monkeypatch.setattr(scene, "to_material", lambda *given: pytest.fail("it went on"))
+        monkeypatch.setattr(read, "known_beforehand", cancel)
+    else:
+        cancel()
+    with pytest.raises(running.Cancelled):
+        read_scene(job_id=job.pk)
+    job.refresh_from_db()
+    assert job.state == "cancelled"
+    assert "What was there before is kept" in client.get(f"/jobs/{job.pk}/").content.decode()
+    assert ferry.fresh.reading == before
 
 
 def test_a_script_nobody_can_speak_ends_as_a_sentence(ferry):

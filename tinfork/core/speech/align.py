@@ -22,6 +22,7 @@ NOISE_PENALTY = -30.0
 
 Phones = tuple[int, ...]
 Ints = NDArray[np.int64]
+Progress = Callable[[float], None]
 Bias = Callable[[int], Array]
 """For a frame of 10 ms, what each group of words loses or gains there; the last group is silence between words."""
 
@@ -131,13 +132,19 @@ def fewest_frames(words: Sequence[Sequence[Phones]]) -> int:
     return STATES * sum(min(len(v) for v in variants) for variants in words)
 
 
-def best_path(scores: Array, graph: Graph, bias: Bias | None = None, group_of: Sequence[int] = ()) -> list[Span]:
+def best_path(
+    scores: Array,
+    graph: Graph,
+    bias: Bias | None = None,
+    group_of: Sequence[int] = (),
+    progress: Progress = lambda share: None,
+) -> list[Span]:
     """The most likely path, as spans that cover every frame once in order.
 
     scores: (frames, model states). There must be at least fewest_frames frames; ValueError otherwise.
     bias: what is known beforehand of where words may lie; group_of: for each word which of its groups it is in.
     """
-    states = _best_states(scores, graph, _per_state(bias, group_of, graph))
+    states = _best_states(scores, graph, _per_state(bias, group_of, graph), progress)
     nodes = states // STATES
     changed = np.flatnonzero(nodes[1:] != nodes[:-1]) + 1
     bounds = [0, *changed.tolist(), len(states)]
@@ -156,7 +163,7 @@ def _per_state(bias: Bias | None, group_of: Sequence[int], graph: Graph) -> Bias
     return lambda t: np.asarray(bias(t)[groups])
 
 
-def _best_states(scores: Array, graph: Graph, bias: Bias | None) -> Ints:
+def _best_states(scores: Array, graph: Graph, bias: Bias | None, progress: Progress = lambda share: None) -> Ints:
     total = len(scores)
     block = max(16, math.isqrt(total))
     first = np.full(len(graph.emit), IMPOSSIBLE, np.float32)
@@ -167,6 +174,7 @@ def _best_states(scores: Array, graph: Graph, bias: Bias | None) -> Ints:
     checkpoints = [first]
     for start in range(1, total, block):
         checkpoints.append(_advance(checkpoints[-1], scores[start : start + block], graph, bias, start))
+        progress(start / total / 2)
     last = checkpoints[-1][graph.ends]
     if last.max() < IMPOSSIBLE / 2:
         raise ValueError("fewer frames than states on the shortest path")
@@ -178,6 +186,7 @@ def _best_states(scores: Array, graph: Graph, bias: Bias | None) -> Ints:
         history = np.empty((len(rows), len(graph.emit)), np.float32)
         history[0] = checkpoints[number]
         _advance(checkpoints[number], rows[:-1], graph, bias, start, history[1:])
+        progress(1 - start / total / 2)
         for t in range(start + len(rows) - 1, start - 1, -1):
             states[t - 1] = _before(int(states[t]), history[t - start], graph, gate_of)
     return states

@@ -7,6 +7,7 @@ Only the 126 context-independent states are used. Scores are natural log likelih
 
 import functools
 import struct
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -51,7 +52,7 @@ class AcousticModel:
         stretch = 1 + trust * (self.spread / (spoken.std(axis=0) + 1e-3) - 1)
         return np.asarray(features * stretch, np.float32)
 
-    def scores(self, features: Array) -> Array:
+    def scores(self, features: Array, progress: Callable[[float], None] = lambda share: None) -> Array:
         """Log likelihood of every frame in every state; (frames, 3, 13) -> (frames, phones*3).
 
         The features are fitted to the model first.
@@ -60,6 +61,7 @@ class AcousticModel:
         out = np.empty((len(features), len(self.phones) * STATES), np.float32)
         for start in range(0, len(features), _BLOCK):
             out[start : start + _BLOCK] = self._block(features[start : start + _BLOCK])
+            progress(start / len(features))
         return out
 
     def _block(self, x: Array) -> Array:

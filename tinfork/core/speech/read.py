@@ -69,8 +69,7 @@ def read_lines(
     spoken = _prepare(lines, lexicon)
     progress(0.1)
     acoustic = model.load()
-    scores = acoustic.scores(with_differences(cepstra(recording.samples)))
-    progress(0.5)
+    scores = acoustic.scores(with_differences(cepstra(recording.samples)), lambda share: progress(0.1 + 0.3 * share))
     variants = [_model_variants(word, acoustic) for word in spoken.words]
     notes = list(recording.notes)
     if recording.peak < SILENT_LEVEL:
@@ -84,7 +83,8 @@ def read_lines(
         sure = [0.0] * len(spans)
     else:
         bias = known_beforehand(spoken.lines, speaking or {}, len(scores))
-        spans = align.best_path(scores, align.build_graph(variants, acoustic), bias, spoken.line_of)
+        graph = align.build_graph(variants, acoustic)
+        spans = align.best_path(scores, graph, bias, spoken.line_of, lambda share: progress(0.4 + 0.5 * share))
         sure = path_confidence(scores, spans)
     progress(0.9)
     placed = _assemble(spoken, spans, sure, recording)

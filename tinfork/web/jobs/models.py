@@ -12,13 +12,14 @@ class Job(models.Model):
         RUNNING = "running"
         DONE = "done"
         FAILED = "failed"
+        CANCELLED = "cancelled"
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="jobs")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE)
     kind = models.CharField(max_length=20)
     subject = models.PositiveBigIntegerField()
     asked = models.JSONField(default=dict)
-    state = models.CharField(max_length=8, choices=State, default=State.WAITING)
+    state = models.CharField(max_length=9, choices=State, default=State.WAITING)
     progress = models.FloatField(default=0)
     attempts = models.PositiveSmallIntegerField(default=0)
     message = models.TextField(blank=True)
@@ -33,7 +34,7 @@ class Job(models.Model):
     @property
     def ended(self) -> bool:
         """Whether nothing more will happen."""
-        return self.state in (self.State.DONE, self.State.FAILED)
+        return self.state in (self.State.DONE, self.State.FAILED, self.State.CANCELLED)
 
     @property
     def taken_up_again(self) -> bool:

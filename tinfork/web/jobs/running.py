@@ -17,21 +17,27 @@ _SECONDS_BETWEEN_REPORTS = 0.2
 Report = Callable[[float], None]
 
 
-class AlreadyDone(Exception):
-    """The job ended before, in another worker; it is not done twice."""
+class Cancelled(Exception):
+    """A person cancelled the job; what was there before it stays."""
 
 
 @contextmanager
 def running(job_id: int) -> Iterator[tuple[Job, Report]]:
-    """Mark the job running, give a progress reporter, and mark how it ended. A user's mistake is told in its words."""
+    """Mark the job running, give a progress reporter, and mark how it ended. A user's mistake is told in its words.
+
+    A job that ended before, in another worker or by being cancelled, is not done: Cancelled.
+    """
     job = Job.objects.select_related("scene__production", "person").get(pk=job_id)
     if job.ended:
-        raise AlreadyDone(f"job {job.pk} has ended")
+        raise Cancelled(f"job {job.pk} has ended")
     Job.objects.filter(pk=job.pk).update(
         state=Job.State.RUNNING, progress=0, message="", attempts=models.F("attempts") + 1
     )
     try:
         yield job, _reporter(job)
+    except Cancelled:
+        _LOG.info("job %s was cancelled", job.pk)
+        raise
     except TinForkError as problem:
         _end(job, Job.State.FAILED, str(problem))
     except Exception:
@@ -57,6 +63,8 @@ def _reporter(job: Job) -> Report:
         now = time.monotonic()
         if now - last > _SECONDS_BETWEEN_REPORTS:
             last = now
-            Job.objects.filter(pk=job.pk).update(progress=min(1.0, max(0.0, share)))
+            still = Job.objects.filter(pk=job.pk).exclude(state=Job.State.CANCELLED)
+            if not still.update(progress=min(1.0, max(0.0, share))):
+                raise Cancelled(f"job {job.pk}")
 
     return report

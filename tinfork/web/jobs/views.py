@@ -1,5 +1,6 @@
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
+from django.views.decorators.http import require_POST
 
 from tinfork.web.productions.permissions import check
 
@@ -19,6 +20,15 @@ def progress(request: HttpRequest, pk: int) -> HttpResponse:
     if job.ended:
         response["HX-Trigger"] = f"{job.kind}-ended-{job.subject}"
     return response
+
+
+@require_POST
+def cancel(request: HttpRequest, pk: int) -> HttpResponse:
+    """Stop a job that has not ended, one's own or as an editor. What was there before it stays."""
+    job = _job(request, pk)
+    check(request.user, job.scene.production, "see" if job.person_id == request.user.pk else "edit")
+    Job.objects.filter(pk=pk, state__in=(Job.State.WAITING, Job.State.RUNNING)).update(state=Job.State.CANCELLED)
+    return progress(request, pk)
 
 
 def result(request: HttpRequest, pk: int) -> FileResponse:
