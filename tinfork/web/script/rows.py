@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from tinfork.core.formats.script_text import spoken_part
-from tinfork.core.script.casting import Casting, cast_lines
+from tinfork.core.script.casting import cast_lines
 from tinfork.core.script.lines import Cue, ScriptLine, pauses
 from tinfork.core.speech import pronounce, words
 from tinfork.core.speech.reading import Line
@@ -29,7 +29,8 @@ def rows(document: Script) -> dict[str, Any]:
     scene = document.scene
     cast = list(scene.production.characters.all())
     value = document.value
-    casting = cast_lines(arrangement_of(scene).value, value)
+    arrangement = arrangement_of(scene).value
+    casting = cast_lines(arrangement, value)
     read = _read_lines(scene)
     shown = _words(scene, value.lines, cast)
     homeless = {line.id for line in casting.homeless if spoken_part(line.text).strip()}
@@ -52,13 +53,9 @@ def rows(document: Script) -> dict[str, Any]:
         ],
         "cast": [{"character": c, "key": n if n <= 9 else ""} for n, c in enumerate(cast, 1)],
         "homeless": len(homeless),
-        "has_sound": bool(casting.parts) or _has_sound(casting, scene),
+        "has_sound": any(track.is_read and track.clips for track in arrangement.tracks),
         "unsettled": sum(word.state in ("guessed", "unknown") for own in shown.values() for word in own),
     }
-
-
-def _has_sound(casting: Casting, scene: Scene) -> bool:
-    return any(track.is_read and track.clips for track in arrangement_of(scene).value.tracks)
 
 
 def language_of(scene: Scene, line: ScriptLine, cast: list[Character]) -> str:
