@@ -15,6 +15,15 @@ def new_scene(page, name, fps=24, start=1):
     room_ready(page)
 
 
+def opens_both_on_one_microphone(page):
+    """From the shelf: the Sound view of the demo's scene with two people in one recording."""
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_text("4 · Both").click()
+    desk_ready(page)
+    page.get_by_role("link", name="Sound", exact=True).click()
+    room_ready(page)
+
+
 def room_ready(page):
     """The Sound view, when it is drawn."""
     page.wait_for_selector("#sound[data-ready=yes]")

@@ -6,7 +6,17 @@ import json
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.steps import arrangement, brings, changed, desk_ready, new_scene, room_ready, until, writes
+from tests.browser.steps import (
+    arrangement,
+    brings,
+    changed,
+    desk_ready,
+    new_scene,
+    opens_both_on_one_microphone,
+    room_ready,
+    until,
+    writes,
+)
 from tests.browser.test_path import reads, stave_of
 from tests.speech import LINE, encode, make_film, speak
 
@@ -248,11 +258,7 @@ def test_a_scratch_voice_speaks_at_the_playhead(scene):
 
 def test_a_scratch_voice_speaks_a_line_in_its_language(demo):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
-    page.get_by_text("4 · Both").click()
-    desk_ready(page)
-    page.get_by_role("link", name="Sound", exact=True).click()
-    room_ready(page)
+    opens_both_on_one_microphone(page)
     page.get_by_text("Scratch voice").click()
     page.locator("#scratch-line").select_option(label="Bienvenida a bordo, señora cabra.")
     expect(page.locator("#scratch-character").locator("option:checked")).to_have_text("Pock")
@@ -289,11 +295,7 @@ def test_a_live_pass_marks_two_characters(scene):
 
 def test_voices_are_suggested_stretch_by_stretch_and_taken(demo):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
-    page.get_by_text("4 · Both").click()
-    desk_ready(page)
-    page.get_by_role("link", name="Sound", exact=True).click()
-    room_ready(page)
+    opens_both_on_one_microphone(page)
     page.get_by_label("How many voices").fill("2")
     page.get_by_role("button", name="Suggest by voice").click()
     choices = page.locator("[data-suggested] select")

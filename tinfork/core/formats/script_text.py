@@ -87,7 +87,7 @@ def write_screenplay(cues: Sequence[Cue]) -> str:
 
 def write_plain(cues: Sequence[Cue]) -> str:
     """One line each, the speaker's name before the words."""
-    return "".join(f"{cue.speaker}: {cue.text}\n" if cue.speaker else f"{cue.text}\n" for cue in cues)
+    return "".join(f"{cue.named}\n" for cue in cues)
 
 
 def _heading(rows: Sequence[str], i: int, names: set[str]) -> str:

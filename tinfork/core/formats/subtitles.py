@@ -48,7 +48,7 @@ def parse(text: str, speakers: Iterable[str] = ()) -> Found:
 def write_srt(cues: Sequence[Cue]) -> str:
     """Timed lines as SRT; lines without times are left out, as the format cannot hold them."""
     blocks = [
-        f"{number}\n{_srt_time(cue.start)} --> {_srt_time(cue.end)}\n{_with_name(cue)}\n"
+        f"{number}\n{_srt_time(cue.start)} --> {_srt_time(cue.end)}\n{cue.named}\n"
         for number, cue in enumerate(_timed(cues), 1)
         if cue.start is not None and cue.end is not None
     ]
@@ -122,10 +122,6 @@ def _order(cues: Sequence[Cue]) -> list[str]:
 def _srt_time(seconds: float) -> str:
     total = round(seconds * 1000)
     return f"{total // 3_600_000:02}:{total // 60_000 % 60:02}:{total // 1000 % 60:02},{total % 1000:03}"
-
-
-def _with_name(cue: Cue) -> str:
-    return f"{cue.speaker}: {cue.text}" if cue.speaker else cue.text
 
 
 def _escaped(text: str) -> str:

@@ -64,6 +64,11 @@ class Cue:
     start: float | None = None
     end: float | None = None
 
+    @property
+    def named(self) -> str:
+        """The words with the speaker's name before them, if there is one."""
+        return f"{self.speaker}: {self.text}" if self.speaker else self.text
+
 
 def clean(text: str) -> str:
     """A line's text on one line, without control characters. ScriptError when it is too long."""
@@ -73,8 +78,8 @@ def clean(text: str) -> str:
     return line
 
 
-def add(script: Script, cues: Iterable[Cue], speakers: Mapping[str, int], after: int | None = None) -> Script:
-    """With lines added after the line of a number, or at the end. speakers: who goes by which name, in lower case."""
+def add(script: Script, cues: Iterable[Cue], speakers: Mapping[str, int]) -> Script:
+    """With lines added at the end. speakers: who goes by which name, in lower case."""
     new, number = [], script.next
     for cue in cues:
         text = clean(cue.text)
@@ -82,8 +87,7 @@ def add(script: Script, cues: Iterable[Cue], speakers: Mapping[str, int], after:
             speaker = speakers.get(cue.speaker.strip().lower())
             new.append(ScriptLine(number, text, speaker, "", cue.start, cue.end))
             number += 1
-    at = len(script.lines) if after is None else 1 + _row(script, after)
-    return _checked(Script((*script.lines[:at], *new, *script.lines[at:]), number))
+    return _checked(Script((*script.lines, *new), number))
 
 
 def write(script: Script, number: int, text: str) -> Script:

@@ -14,6 +14,8 @@ from ..limits import MAX_CLIPS, MAX_NAME_CHARACTERS, MAX_SCENE_FRAMES, MAX_TRACK
 
 DIALOGUE, SHARED, EFFECTS, MUSIC = KINDS = ("dialogue", "shared", "effects", "music")
 MIX = -1
+"""The channel number that stands for all channels mixed."""
+
 LEAST_GAIN, MOST_GAIN = -60.0, 24.0
 
 

@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from . import voices
+from .recording import READ_RATE
 
-RATE = 16_000
 _PIECE = 320
-_PIECE_SECONDS = _PIECE / RATE
+_PIECE_SECONDS = _PIECE / READ_RATE
 _FLOOR_DB = -96.0
 _MOST_PLACES = 12
 _HUM_HZ = (50.0, 60.0)
@@ -132,7 +132,7 @@ def _quiet(speech: float) -> list[Finding]:
 
 def _hum(samples: NDArray[np.int16], levels: Floats, noise: float) -> list[Finding]:
     """Mains hum: in the quiet pieces, narrow peaks at the mains frequency and its overtones."""
-    size = RATE
+    size = READ_RATE
     quiet = [
         samples[start : start + size].astype(np.float32)
         for start in range(0, len(samples) - size, size)
@@ -173,7 +173,7 @@ def _ends(levels: Floats, noise: float, speech: float) -> list[Finding]:
 
 
 def _more_voices(samples: NDArray[np.int16]) -> list[Finding]:
-    stretches = voices.group(samples[: _VOICES_SECONDS * RATE].astype(np.float32) / np.float32(32768))
+    stretches = voices.group(samples[: _VOICES_SECONDS * READ_RATE].astype(np.float32) / np.float32(32768))
     count = len({stretch.voice for stretch in stretches})
     if count < 2:
         return []

@@ -12,14 +12,12 @@ import soxr
 from numpy.typing import NDArray
 
 from . import peaks
+from .arrangement import MIX
 from .decode import Samples, open_sound
 from .quality import ClippingMeter, Finding, report
 from .recording import READ_RATE, check_length
 
 LISTEN_RATE = 48_000
-MIX = -1
-"""The channel number that stands for all channels mixed."""
-
 _NOTHING = np.zeros(0, np.float32)
 
 

@@ -28,6 +28,11 @@ def languages() -> dict[str, str]:
     return found | {"en": "English", "fr": "French"}
 
 
+def languages_by_name() -> list[tuple[str, str]]:
+    """(code, name) of every language, in the order of their names."""
+    return sorted(languages().items(), key=lambda item: item[1])
+
+
 def check_language(code: str) -> str:
     """The code itself when it can be spoken. ScriptError otherwise."""
     if code.lower() in languages():

@@ -10,9 +10,11 @@ from django.http import HttpRequest, JsonResponse
 from tinfork.core.errors import TinForkError
 
 from .actions import Stale
+from .models import Document
 
-Verb = Callable[..., Any]
-Shape = Mapping[str, Callable[[Any], Any]]
+Verbs = Mapping[str, tuple[Callable[..., Any], Mapping[str, Callable[[Any], Any]]]]
+"""For each verb its action, and how each of its values is read."""
+
 _LONGEST_LIST = 2_000
 
 
@@ -66,14 +68,16 @@ def span(value: Any) -> tuple[float, float]:
     return number(first), number(second)
 
 
-def understood(request: HttpRequest, shapes: Mapping[str, Shape]) -> tuple[str, int, dict[str, Any]]:
-    """The verb, version and values a request asks for. TinForkError when it cannot be understood."""
+def perform(request: HttpRequest, document: Document, verbs: Verbs) -> None:
+    """Do the edit a request asks for: {"verb", "version", ...}. TinForkError when it cannot be understood or done."""
     try:
         asked = json.loads(request.body)
-        verb, version = text(asked["verb"]), whole(asked["version"])
-        return verb, version, {name: read(asked.get(name)) for name, read in shapes[verb].items()}
+        action, shape = verbs[text(asked["verb"])]
+        version = whole(asked["version"])
+        values = {name: read(asked.get(name)) for name, read in shape.items()}
     except (ValueError, KeyError, TypeError, OverflowError, AttributeError, RecursionError):
         raise TinForkError("This edit could not be understood; reload the page and do it again.") from None
+    action(request.user, document, version, **values)
 
 
 def answer(do: Callable[[], Any], document: Callable[[], dict[str, Any]]) -> JsonResponse:

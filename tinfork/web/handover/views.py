@@ -6,7 +6,7 @@ from tinfork.core.errors import TinForkError
 from tinfork.core.formats.pictures import file_stem, frame_name
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import check
+from tinfork.web.productions.permissions import check, find_scene
 from tinfork.web.reading.models import Stave
 
 from . import actions
@@ -16,9 +16,7 @@ _SHOWN = 8
 
 def handover(request: HttpRequest, pk: int) -> HttpResponse:
     """What can be handed over of a scene, and what was made of it."""
-    scene = get_object_or_404(Scene.objects.select_related("production"), pk=pk)
-    check(request.user, scene.production, "see")
-    return render(request, "handover/handover.html", _context(scene))
+    return render(request, "handover/handover.html", _context(find_scene(request.user, pk)))
 
 
 def _context(scene: Scene, problem: str = "") -> dict[str, object]:

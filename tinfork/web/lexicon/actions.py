@@ -68,10 +68,13 @@ class Use:
     number: int
 
 
-def uses(production: Production) -> dict[tuple[str, str], list[Use]]:
+Uses = dict[tuple[str, str], list[Use]]
+
+
+def uses(production: Production) -> Uses:
     """For each (word in lower case, language), the lines it is spoken in, scene by scene."""
     cast = list(production.characters.all())
-    found: dict[tuple[str, str], list[Use]] = {}
+    found: Uses = {}
     for script in Script.objects.filter(scene__production=production).select_related("scene__production"):
         for number, line in enumerate(script.value.lines, 1):
             language = language_of(script.scene, line, cast)
@@ -81,6 +84,6 @@ def uses(production: Production) -> dict[tuple[str, str], list[Use]]:
     return found
 
 
-def uses_of(entry_word: str, language: str, known: dict[tuple[str, str], list[Use]]) -> list[Use]:
+def uses_of(entry_word: str, language: str, known: Uses) -> list[Use]:
     """The lines one entry decides."""
     return [use for (word, code), own in known.items() if word == entry_word and language in ("", code) for use in own]

@@ -6,7 +6,7 @@ from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ScriptError, TinForkError
 from tinfork.core.formats.pictures import file_stem
-from tinfork.core.speech.espeak import languages
+from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import check, may
@@ -29,9 +29,11 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     return _page(request, _production(request, pk))
 
 
-def _page(request: HttpRequest, production: Production, **extra: Any) -> HttpResponse:
+def _page(
+    request: HttpRequest, production: Production, known: actions.Uses | None = None, **extra: Any
+) -> HttpResponse:
     asked = request.GET.get("q", "").strip().lower()
-    known = actions.uses(production)
+    known = actions.uses(production) if known is None else known
     entries = []
     found = production.lexicon.filter(word__contains=asked)
     for entry in found[:_SHOWN_ENTRIES]:
@@ -42,7 +44,7 @@ def _page(request: HttpRequest, production: Production, **extra: Any) -> HttpRes
         "entries": entries,
         "more": max(0, found.count() - _SHOWN_ENTRIES),
         "asked": asked,
-        "languages": sorted(languages().items(), key=lambda item: item[1]),
+        "languages": languages_by_name(),
         "keyboard": KEYBOARD,
         "may_edit": may(request.user, production, "edit"),
         **extra,
@@ -63,11 +65,12 @@ def save(request: HttpRequest, pk: int) -> HttpResponse:
         if as_json:
             return JsonResponse({"problem": str(refused)}, status=422)
         return _page(request, production, problem=str(refused), typed=asked)
-    used = actions.uses_of(entry.word, entry.language, actions.uses(production))
+    known = actions.uses(production)
+    used = actions.uses_of(entry.word, entry.language, known)
     if as_json:
         affected = [{"scene": use.scene.pk, "line": use.line.id, "number": use.number} for use in used]
         return JsonResponse({"word": entry.word, "ipa": entry.ipa, "affected": affected})
-    return _page(request, production, saved=entry, changed=_by_scene(used))
+    return _page(request, production, known, saved=entry, changed=_by_scene(used))
 
 
 def _by_scene(used: list[actions.Use]) -> list[dict[str, Any]]:

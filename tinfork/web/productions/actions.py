@@ -48,14 +48,20 @@ def create_scene(person: Person, production: Production, name: str, rate: str, s
     )
 
 
+def check_in_cast(production: Production, character: int) -> Character:
+    """The character of this number. TinForkError when the production's cast has none."""
+    found = production.characters.filter(pk=character).first()
+    if found is None:
+        raise TinForkError("This character is not in the cast.")
+    return found
+
+
 @transaction.atomic
 def set_language(person: Person, production: Production, character: str, language: str) -> None:
     """Set the language a character speaks, "" for the production's own; or, without a character, the production's."""
     check(person, production, "edit")
     if character:
-        found = production.characters.filter(pk=character).first() if character.isdigit() else None
-        if found is None:
-            raise TinForkError("This character is not in the cast.")
+        found = check_in_cast(production, int(character) if character.isdigit() else 0)
         found.language = check_language(language) if language else ""
         found.save(update_fields=["language"])
     else:

@@ -2,8 +2,9 @@
 
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.http import Http404
+from django.shortcuts import get_object_or_404
 
-from .models import Membership, Production
+from .models import Membership, Production, Scene
 
 Person = AbstractBaseUser | AnonymousUser
 
@@ -27,3 +28,10 @@ def may(person: Person, production: Production, need: str) -> bool:
     except Http404:
         return False
     return True
+
+
+def find_scene(person: Person, pk: int, need: str = "see") -> Scene:
+    """The scene of this number, when the person may "see" or "edit" its production; Http404 otherwise."""
+    scene = get_object_or_404(Scene.objects.select_related("production"), pk=pk)
+    check(person, scene.production, need)
+    return scene

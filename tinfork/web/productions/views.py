@@ -4,7 +4,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from tinfork.core.errors import TinForkError
 from tinfork.core.mouths.face import face_svg
 from tinfork.core.mouths.shapes import SHAPES
-from tinfork.core.speech.espeak import languages
+from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.timebase import COMMON_RATES
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import clip_document
@@ -49,7 +49,7 @@ def production(request: HttpRequest, pk: int) -> HttpResponse:
         "cast": [{"character": c, "face": face_svg(c.look, SHAPES["rest"].place)} for c in found.characters.all()],
         "people": found.membership_set.select_related("person"),
         "rates": COMMON_RATES,
-        "languages": sorted(languages().items(), key=lambda item: item[1]),
+        "languages": languages_by_name(),
         "may_edit": may(request.user, found, "edit"),
         "problem": problem,
         "asked": request.POST,

@@ -1,14 +1,10 @@
-from collections.abc import Callable
-from typing import Any
-
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
 from tinfork.web.edits import actions as edits
-from tinfork.web.edits.requests import Shape, answer, number, text, understood, whole
-from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import check, may
+from tinfork.web.edits.requests import Verbs, answer, number, perform, text, whole
+from tinfork.web.productions.permissions import check, find_scene, may
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import sound_document, time_base
 
@@ -16,7 +12,7 @@ from . import actions
 from .desk import stave_document
 from .models import Stave
 
-VERBS: dict[str, tuple[Callable[..., Any], Shape]] = {
+VERBS: Verbs = {
     "pin": (actions.pin_drawing, {"frame": whole, "frames": whole, "drawing": text}),
     "unpin": (actions.unpin, {"frame": whole}),
     "settings": (actions.change_settings, {"hold": whole, "lead": whole, "detail": number}),
@@ -33,8 +29,7 @@ def _stave(request: HttpRequest, pk: int, need: str = "see") -> Stave:
 
 def desk(request: HttpRequest, pk: int) -> HttpResponse:
     """The Reading desk."""
-    scene = get_object_or_404(Scene.objects.select_related("production"), pk=pk)
-    check(request.user, scene.production, "see")
+    scene = find_scene(request.user, pk)
     staves = [stave_document(s) for s in scene.staves.select_related("character", "scene__production")]
     document = {
         "scene": time_base(scene),
@@ -54,9 +49,4 @@ def stave(request: HttpRequest, pk: int) -> JsonResponse:
 def edit(request: HttpRequest, pk: int) -> JsonResponse:
     """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer."""
     found = _stave(request, pk, "edit")
-
-    def do() -> None:
-        verb, version, values = understood(request, {name: shape for name, (_, shape) in VERBS.items()})
-        VERBS[verb][0](request.user, found, version, **values)
-
-    return answer(do, lambda: stave_document(_stave(request, pk)))
+    return answer(lambda: perform(request, found, VERBS), lambda: stave_document(_stave(request, pk)))

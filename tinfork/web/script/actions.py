@@ -12,6 +12,7 @@ from tinfork.core.script import lines
 from tinfork.core.speech.espeak import check_language
 from tinfork.core.speech.phones import parse_ipa
 from tinfork.web.edits import actions as edits
+from tinfork.web.productions.actions import check_in_cast
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person
 
@@ -51,9 +52,9 @@ def add_text(
         raise ScriptError(
             f"This text has {len(text):,} characters; one scene takes up to {MAX_SCRIPT_CHARACTERS:,}. Split it."
         )
-    cast = {c.name.lower(): c.pk for c in document.scene.production.characters.all()}
-    names = [c.name for c in document.scene.production.characters.all()]
-    cues, notes = _cues(text, names, kind)
+    members = document.scene.production.characters.all()
+    cast = {member.name.lower(): member.pk for member in members}
+    cues, notes = _cues(text, [member.name for member in members], kind)
     if not cues:
         raise ScriptError("There is no line in this; give the words, one line for each phrase.")
     unknown = sorted({cue.speaker for cue in cues if cue.speaker and cue.speaker.lower() not in cast})
@@ -72,8 +73,8 @@ def _cues(text: str, names: list[str], kind: str) -> subtitles.Found:
 
 def assign(person: Person, document: Script, version: int, line: int, character: int | None) -> Script:
     """Say who speaks a line, or that nobody is named."""
-    if character is not None and not document.scene.production.characters.filter(pk=character).exists():
-        raise ScriptError("This character is not in the cast.")
+    if character is not None:
+        check_in_cast(document.scene.production, character)
     return _change(person, document, version, "assign", lambda value: lines.assign(value, line, character))
 
 

@@ -2,18 +2,17 @@ from collections.abc import Callable
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ScriptError, TinForkError
 from tinfork.core.formats import script_text, subtitles
 from tinfork.core.formats.pictures import file_stem
-from tinfork.core.speech.espeak import languages
+from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.edits import actions as edits
 from tinfork.web.jobs.models import Job
-from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import check, may
+from tinfork.web.productions.permissions import find_scene, may
 from tinfork.web.reading.actions import ask_to_read
 from tinfork.web.sound.uploads import text_of
 
@@ -30,9 +29,7 @@ _EXPORTS: dict[str, tuple[Callable[..., str], str]] = {
 
 
 def _script(request: HttpRequest, pk: int, need: str = "see") -> Script:
-    scene = get_object_or_404(Scene.objects.select_related("production"), pk=pk)
-    check(request.user, scene.production, need)
-    return actions.script_of(scene)
+    return actions.script_of(find_scene(request.user, pk, need))
 
 
 def _context(request: HttpRequest, document: Script, **extra: Any) -> dict[str, Any]:
@@ -40,7 +37,7 @@ def _context(request: HttpRequest, document: Script, **extra: Any) -> dict[str, 
     return {
         "scene": scene,
         "view": "script",
-        "languages": sorted(languages().items(), key=lambda item: item[1]),
+        "languages": languages_by_name(),
         "kinds": actions.KINDS,
         "may_edit": may(request.user, scene.production, "edit"),
         "job": Job.objects.filter(kind="read", subject=scene.pk).first(),

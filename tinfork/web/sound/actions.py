@@ -14,8 +14,9 @@ from django.db import transaction
 
 from tinfork.core.errors import SoundError
 from tinfork.core.limits import MAX_SOUND_BYTES
-from tinfork.core.sound import peaks, quality
-from tinfork.core.sound.survey import MIX, Survey, survey
+from tinfork.core.sound import peaks
+from tinfork.core.sound.arrangement import MIX
+from tinfork.core.sound.survey import Survey, survey
 from tinfork.core.speech import scratch
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Character, Production, Scene
@@ -114,11 +115,6 @@ def local_file(stored: File) -> Iterator[Path]:
         shutil.copyfileobj(source, copy)
         copy.flush()
         yield Path(copy.name)
-
-
-def good_enough(sound: SoundFile) -> bool:
-    """Whether the quality report found nothing grave."""
-    return quality.good_enough(sound.findings)
 
 
 def scratch_voice(

@@ -11,6 +11,7 @@ from tinfork.core.sound import arrangement as core
 from tinfork.core.sound import mix, voices
 from tinfork.core.timebase import frame_count
 from tinfork.web.edits import actions as edits
+from tinfork.web.productions.actions import check_in_cast
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person, check
 
@@ -25,8 +26,13 @@ def arrangement_of(scene: Scene) -> Arrangement:
     return found
 
 
+@transaction.atomic
 def _change(
-    person: Person, document: Arrangement, version: int | None, verb: str, do: Callable[[core.Arrangement], Any]
+    person: Person,
+    document: Arrangement,
+    version: int | None,
+    verb: str,
+    do: Callable[[core.Arrangement], core.Arrangement],
 ) -> Arrangement:
     held = edits.locked(person, document, version)
     return edits.change(person, held, verb, body=do(held.value).to_json())
@@ -73,48 +79,48 @@ def _track_for(value: core.Arrangement, character: Character | None, track: int 
 
 def slide(person: Person, document: Arrangement, version: int, clips: list[int], by: int, ripple: bool) -> Arrangement:
     """Move clips by frames, together; with ripple, all that comes after moves along."""
-    return _in_one(person, document, version, "slide", lambda value: core.slide(value, clips, by, ripple))
+    return _change(person, document, version, "slide", lambda value: core.slide(value, clips, by, ripple))
 
 
 def to_track(person: Person, document: Arrangement, version: int, clip: int, track: int) -> Arrangement:
     """Move a clip to another track."""
-    return _in_one(person, document, version, "move", lambda value: core.move_to_track(value, clip, track))
+    return _change(person, document, version, "move", lambda value: core.move_to_track(value, clip, track))
 
 
 def trim(person: Person, document: Arrangement, version: int, clip: int, first: int, end: int) -> Arrangement:
     """Let a clip be heard from one scene frame up to another."""
-    return _in_one(person, document, version, "trim", lambda value: core.trim(value, clip, first, end))
+    return _change(person, document, version, "trim", lambda value: core.trim(value, clip, first, end))
 
 
 def split(person: Person, document: Arrangement, version: int, clips: list[int], frame: int) -> Arrangement:
     """Cut clips in two at a frame."""
-    return _in_one(person, document, version, "split", lambda value: core.split(value, clips, frame))
+    return _change(person, document, version, "split", lambda value: core.split(value, clips, frame))
 
 
 def delete(person: Person, document: Arrangement, version: int, clips: list[int], ripple: bool) -> Arrangement:
     """Take clips away; with ripple, what comes later closes up."""
-    return _in_one(person, document, version, "delete", lambda value: core.delete(value, clips, ripple))
+    return _change(person, document, version, "delete", lambda value: core.delete(value, clips, ripple))
 
 
 def cut_out(
     person: Person, document: Arrangement, version: int, first: int, end: int, tracks: list[int] | None, ripple: bool
 ) -> Arrangement:
     """Take a stretch away from some tracks, or all."""
-    return _in_one(person, document, version, "cut out", lambda v: core.cut_out(v, first, end, tracks, ripple))
+    return _change(person, document, version, "cut out", lambda v: core.cut_out(v, first, end, tracks, ripple))
 
 
 def open_gap(
     person: Person, document: Arrangement, version: int, frame: int, frames: int, tracks: list[int] | None
 ) -> Arrangement:
     """Move all that comes after a frame later, cutting what lies across it."""
-    return _in_one(
+    return _change(
         person, document, version, "open a gap", lambda v: core.shift_after(v, frame, frames, tracks, split_across=True)
     )
 
 
 def set_gain(person: Person, document: Arrangement, version: int, clip: int, gain: float) -> Arrangement:
     """Set a clip's gain in dB."""
-    return _in_one(person, document, version, "gain", lambda value: core.set_clip(value, clip, gain=gain))
+    return _change(person, document, version, "gain", lambda value: core.set_clip(value, clip, gain=gain))
 
 
 @transaction.atomic
@@ -125,21 +131,21 @@ def set_channel(person: Person, document: Arrangement, version: int, clip: int, 
     check(person, document.scene.production, "edit")
     sound = SoundFile.objects.get(pk=document.value.clip(clip).sound)
     hearing_of(sound, channel)
-    return _in_one(person, document, version, "channel", lambda value: core.set_clip(value, clip, channel=channel))
+    return _change(person, document, version, "channel", lambda value: core.set_clip(value, clip, channel=channel))
 
 
 def add_track(
     person: Person, document: Arrangement, version: int, kind: str, name: str, character: int | None
 ) -> Arrangement:
     """Add an empty track."""
-    if character is not None and not document.scene.production.characters.filter(pk=character).exists():
-        raise SoundError("This character is not in the cast.")
-    return _in_one(person, document, version, "add a track", lambda v: core.add_track(v, kind, name, character))
+    if character is not None:
+        check_in_cast(document.scene.production, character)
+    return _change(person, document, version, "add a track", lambda v: core.add_track(v, kind, name, character))
 
 
 def remove_track(person: Person, document: Arrangement, version: int, track: int) -> Arrangement:
     """Take a track away with what lies on it."""
-    return _in_one(person, document, version, "remove a track", lambda value: core.remove_track(value, track))
+    return _change(person, document, version, "remove a track", lambda value: core.remove_track(value, track))
 
 
 def set_track(
@@ -155,19 +161,12 @@ def set_track(
     """Mute a track, set it solo, set its gain in dB, or name it."""
     asked = {"muted": muted, "solo": solo, "gain": gain, "name": name}
     changed = {key: value for key, value in asked.items() if value is not None}
-    return _in_one(person, document, version, "set a track", lambda value: core.set_track(value, track, **changed))
+    return _change(person, document, version, "set a track", lambda value: core.set_track(value, track, **changed))
 
 
 def set_length(person: Person, document: Arrangement, version: int, frames: int | None) -> Arrangement:
     """Set the scene's length in frames, or let it follow the sound."""
-    return _in_one(person, document, version, "length", lambda value: core.set_length(value, frames))
-
-
-@transaction.atomic
-def _in_one(
-    person: Person, document: Arrangement, version: int, verb: str, do: Callable[[core.Arrangement], core.Arrangement]
-) -> Arrangement:
-    return _change(person, document, version, verb, do)
+    return _change(person, document, version, "length", lambda value: core.set_length(value, frames))
 
 
 @transaction.atomic
@@ -194,8 +193,7 @@ def mark_pass(
 ) -> Arrangement:
     """Take a live pass: stretches a character's key was held while the scene played from first to end, in seconds."""
     document = edits.locked(person, document, version)
-    if not document.scene.production.characters.filter(pk=character).exists():
-        raise SoundError("This character is not in the cast.")
+    check_in_cast(document.scene.production, character)
     spans = marks.from_pass(held, speech_in(document))
     after = marks.add_pass(document.the_marks, character, spans, (first, end))
     return edits.change(person, document, "live pass", marks=after.to_json())

@@ -7,6 +7,7 @@ from django.urls import reverse
 
 from tinfork.core.script import marks
 from tinfork.core.sound.arrangement import Clip
+from tinfork.core.sound.quality import good_enough
 from tinfork.core.speech import scratch
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
@@ -118,7 +119,7 @@ def _take(take: Take) -> dict[str, Any]:
         "characterId": take.character_id,
         "seconds": take.sound.seconds,
         "kept": take.kept,
-        "grave": any(finding["grave"] for finding in take.sound.findings),
+        "grave": not good_enough(take.sound.findings),
         **addresses(take.sound),
     }
 

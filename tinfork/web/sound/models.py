@@ -5,7 +5,7 @@ from django.db import models
 
 from tinfork.core.script import marks as marking
 from tinfork.core.sound import anchors, arrangement
-from tinfork.core.sound.survey import MIX
+from tinfork.core.sound.arrangement import MIX
 from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Character, Production, Scene
 

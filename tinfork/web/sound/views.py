@@ -1,4 +1,3 @@
-from collections.abc import Callable
 from typing import Any
 
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
@@ -8,9 +7,9 @@ from django.views.decorators.http import require_POST
 from tinfork.core.errors import SoundError, TinForkError
 from tinfork.core.limits import MAX_SOUND_BYTES
 from tinfork.web.edits import actions as edits
-from tinfork.web.edits.requests import Shape, answer, many, number, optional, span, text, truth, understood, whole
+from tinfork.web.edits.requests import Verbs, answer, many, number, optional, perform, span, text, truth, whole
 from tinfork.web.productions.models import Character, Scene
-from tinfork.web.productions.permissions import check, may
+from tinfork.web.productions.permissions import check, find_scene, may
 
 from . import actions, arranging
 from .document import cast_document, lines_document, sound_document, time_base, voices_document
@@ -18,8 +17,7 @@ from .models import Arrangement, SoundFile
 
 _A_YEAR = "private, max-age=31536000, immutable"
 
-Do = Callable[..., Any]
-VERBS: dict[str, tuple[Do, Shape]] = {
+VERBS: Verbs = {
     "slide": (arranging.slide, {"clips": many(whole), "by": whole, "ripple": truth}),
     "move": (arranging.to_track, {"clip": whole, "track": whole}),
     "trim": (arranging.trim, {"clip": whole, "first": whole, "end": whole}),
@@ -55,15 +53,9 @@ VERBS: dict[str, tuple[Do, Shape]] = {
 }
 
 
-def _scene(request: HttpRequest, pk: int, need: str = "see") -> Scene:
-    scene = get_object_or_404(Scene.objects.select_related("production"), pk=pk)
-    check(request.user, scene.production, need)
-    return scene
-
-
 def page(request: HttpRequest, pk: int) -> HttpResponse:
     """The Sound view."""
-    scene = _scene(request, pk)
+    scene = find_scene(request.user, pk)
     cast, lines = cast_document(scene), lines_document(scene)
     document = {
         "scene": time_base(scene),
@@ -79,20 +71,15 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
 
 def document(request: HttpRequest, pk: int) -> JsonResponse:
     """The arrangement as the Sound view draws it."""
-    return JsonResponse(sound_document(arranging.arrangement_of(_scene(request, pk))))
+    return JsonResponse(sound_document(arranging.arrangement_of(find_scene(request.user, pk))))
 
 
 @require_POST
 def edit(request: HttpRequest, pk: int) -> JsonResponse:
     """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer."""
-    scene = _scene(request, pk, "edit")
+    scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
-
-    def do() -> None:
-        verb, version, values = understood(request, {name: shape for name, (_, shape) in VERBS.items()})
-        VERBS[verb][0](request.user, found, version, **values)
-
-    return answer(do, lambda: _now(found))
+    return answer(lambda: perform(request, found, VERBS), lambda: _now(found))
 
 
 def _now(found: Arrangement) -> dict[str, Any]:
@@ -103,7 +90,7 @@ def _now(found: Arrangement) -> dict[str, Any]:
 @require_POST
 def bring(request: HttpRequest, pk: int) -> JsonResponse:
     """Files onto the scene, a track or a character, one after the other from a frame on."""
-    scene = _scene(request, pk, "edit")
+    scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
 
     def do() -> None:
@@ -111,7 +98,7 @@ def bring(request: HttpRequest, pk: int) -> JsonResponse:
         if not files:
             raise SoundError("No file came through; drop it again.")
         problems = []
-        start = _frame(request.POST.get("start"))
+        start = _number(request.POST.get("start"))
         for file in files:
             try:
                 sound = actions.bring_in(request.user, scene.production, file)
@@ -130,7 +117,7 @@ def bring(request: HttpRequest, pk: int) -> JsonResponse:
 @require_POST
 def scratch(request: HttpRequest, pk: int) -> JsonResponse:
     """A line spoken by a scratch voice, placed on its character's track."""
-    scene = _scene(request, pk, "edit")
+    scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
 
     def do() -> None:
@@ -152,7 +139,7 @@ def scratch(request: HttpRequest, pk: int) -> JsonResponse:
             rate,
             pitch,
         )
-        arranging.place_sound(request.user, found, sound, _frame(asked.get("start")), character)
+        arranging.place_sound(request.user, found, sound, _number(asked.get("start")), character)
 
     return answer(do, lambda: _now(found))
 
@@ -160,7 +147,7 @@ def scratch(request: HttpRequest, pk: int) -> JsonResponse:
 @require_POST
 def take(request: HttpRequest, pk: int) -> JsonResponse:
     """A recording made in the browser, as one more take of a character."""
-    scene = _scene(request, pk, "edit")
+    scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
 
     def do() -> None:
@@ -177,7 +164,7 @@ def take(request: HttpRequest, pk: int) -> JsonResponse:
 @require_POST
 def voices(request: HttpRequest, pk: int) -> JsonResponse:
     """Stretches of the scene's dialogue grouped by voice: a suggestion; nothing is changed."""
-    found = arranging.arrangement_of(_scene(request, pk, "edit"))
+    found = arranging.arrangement_of(find_scene(request.user, pk, "edit"))
     asked = request.POST.get("count", "").strip()
 
     def do() -> dict[str, Any]:
@@ -192,12 +179,8 @@ def voices(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def _number(value: str | None) -> int | None:
+    """A whole number from 0, such as a frame; None where there is none."""
     return int(value) if value and value.isdigit() else None
-
-
-def _frame(value: str | None) -> int | None:
-    """A frame from 0, or None for the end; nonsense is no frame."""
-    return _number(value)
 
 
 def _character(request: HttpRequest, scene: Scene) -> Character | None:

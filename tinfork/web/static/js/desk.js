@@ -6,7 +6,7 @@ import { colour, drawWave, fit, loadPeaks } from "./peaks.js";
 import { heardClips } from "./player.js";
 import { Reel } from "./reel.js";
 import { at, drawStaves } from "./staves.js";
-import { Transport, typing } from "./transport.js";
+import { oncePerPicture, Transport, typing } from "./transport.js";
 
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
@@ -21,6 +21,7 @@ const state = {
   rate: given.scene.rate,
   startFrame: given.scene.startFrame,
 };
+const draw = oncePerPicture(render);
 const transport = new Transport(state, {
   width: () => $("staves").clientWidth,
   frames: () => given.sound.frames,
@@ -52,16 +53,6 @@ function exposureAt(frame) {
 }
 
 // Drawing
-
-let wanted = false;
-function draw() {
-  if (wanted) return;
-  wanted = true;
-  requestAnimationFrame(() => {
-    wanted = false;
-    render();
-  });
-}
 
 function render() {
   drawStaves($("staves"), state);

@@ -1,13 +1,12 @@
+// What every request of the page carries, so that the server knows it is ours.
+export const pageHeaders = () => JSON.parse(document.body.getAttribute("hx-headers"));
+
 // Edits go to the server one after the other, each on the version the last one left; the answer is the whole document.
 export class Editor {
   // say(sentence) tells what went wrong, "" when all is well.
   constructor(say) {
     this.say = say;
     this.last = Promise.resolve();
-  }
-
-  headers() {
-    return JSON.parse(document.body.getAttribute("hx-headers"));
   }
 
   // version() is asked when the edit's turn has come; take(document) shows what came back. Resolves to the answer.
@@ -30,7 +29,7 @@ export class Editor {
   async #ask(url, { body, headers }, take) {
     this.say("");
     try {
-      const response = await fetch(url, { method: "POST", headers: { ...headers, ...this.headers() }, body });
+      const response = await fetch(url, { method: "POST", headers: { ...headers, ...pageHeaders() }, body });
       if (response.status === 413) throw new Error("too large");
       const answer = await response.json();
       if (answer.document) await take(answer.document);

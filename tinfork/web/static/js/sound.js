@@ -8,7 +8,7 @@ import { heardClips } from "./player.js";
 import { Recorder } from "./recorder.js";
 import { Reel } from "./reel.js";
 import { drawTracks, under } from "./tracks.js";
-import { Transport, typing } from "./transport.js";
+import { oncePerPicture, Transport, typing } from "./transport.js";
 
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("sound-document").textContent);
@@ -30,6 +30,7 @@ const view = {
   suggested: [],
 };
 const canvas = $("tracks");
+const draw = oncePerPicture(() => drawTracks(canvas, view));
 const transport = new Transport(view, {
   width: () => canvas.clientWidth,
   frames: () => view.sound.frames,
@@ -51,16 +52,6 @@ function extent() {
     first: Math.min(0, ...all.map((clip) => clip.start)),
     end: Math.max(view.sound.frames, ...all.map((clip) => clip.start + clip.frames)),
   };
-}
-
-let wanted = false;
-function draw() {
-  if (wanted) return;
-  wanted = true;
-  requestAnimationFrame(() => {
-    wanted = false;
-    drawTracks(canvas, view);
-  });
 }
 
 function shown(playing) {

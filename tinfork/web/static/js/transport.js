@@ -188,3 +188,16 @@ export class Transport {
 
 // Whether a key is meant for a field and not for the page.
 export const typing = (event) => event.target.matches("input:not([type=checkbox], [type=range]), textarea, select") || document.querySelector("dialog[open]");
+
+// A function that draws on the next picture, once, however often it is called before.
+export function oncePerPicture(render) {
+  let wanted = false;
+  return () => {
+    if (wanted) return;
+    wanted = true;
+    requestAnimationFrame(() => {
+      wanted = false;
+      render();
+    });
+  };
+}

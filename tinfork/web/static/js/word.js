@@ -1,4 +1,5 @@
 // One word opened: what it could be, in IPA or respelled; hear it, see its mouths, keep it for here or everywhere.
+import { pageHeaders } from "./edits.js";
 import { element } from "./heads.js";
 
 export class WordWindow {
@@ -127,7 +128,7 @@ export class WordWindow {
   async #keep() {
     const form = new FormData();
     for (const [name, value] of Object.entries({ word: this.text, language: this.language, ipa: this.ipa })) form.append(name, value);
-    const headers = { Accept: "application/json", ...JSON.parse(document.body.getAttribute("hx-headers")) };
+    const headers = { Accept: "application/json", ...pageHeaders() };
     const response = await fetch(this.dialog.dataset.save, { method: "POST", headers, body: form });
     const answer = await response.json();
     this.#say(answer.problem ?? "");
