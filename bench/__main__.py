@@ -14,7 +14,8 @@ from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import read
 from tinfork.core.speech.reading import Sound
 
-from . import alignment, importing, sentences, truth
+from . import alignment, importing, mismatch, sentences, truth
+from .conditions import echoing, noisy, padded
 from .truth import Truth
 
 FPS = Fraction(24)
@@ -26,6 +27,7 @@ def main() -> None:
     lines = {voice: [truth.flite(text, voice) for text in sentences.ENGLISH] for voice in truth.FLITE_VOICES}
     warm_up(lines["slt"][0])
     boundaries(lines)
+    mismatches(lines)
     calibration(lines)
     planning(lines["slt"])
     importing.importing()
@@ -41,57 +43,73 @@ def warm_up(line: Truth) -> None:
 
 def boundaries(lines: dict[str, list[Truth]]) -> None:
     """Errors of sound starts in ms, share within a frame at 24 fps, lines failed, speed in times real time."""
-    print("Boundaries against synthesised truth (one core)")
-    print(f"{'voice':<14}{'how':<26}{'median':>8}{'mean':>8}{'in 1 fr':>8}{'failed':>7}{'speed':>9}")
-    english = [("own pronunciation", alignment.own_pronunciation), ("text and dictionary", alignment.whole_reading)]
+    print("Boundaries against synthesised truth (one core). Settings were chosen on the tune lines only.")
+    print(f"{'voice':<18}{'how':<26}{'lines':<6}{'median':>8}{'mean':>8}{'in 1 fr':>8}{'failed':>7}{'speed':>9}")
+    own = ("own pronunciation", alignment.own_pronunciation)
+    text = ("text and dictionary", alignment.whole_reading)
     library = ("recogniser library's own", alignment.library_alignment)
     for voice, truths in lines.items():
-        rows(f"flite {voice}", truths, [*english, library])
-    for decibels in (20, 10, 5):
-        rows(f"slt, {decibels} dB", [noisy(line, decibels) for line in lines["slt"]], english[:1])
-    rows("flite, padded", [padded(line) for line in lines["slt"]], english)
-    rows("espeak en", [truth.espeak(text, "en-us") for text in sentences.ENGLISH], [*english, library])
+        halves(f"flite {voice}", truths, [own, text, library])
+    for voice in ("slt", "rms"):
+        for name, change in CONDITIONS.items():
+            halves(f"{voice}, {name}", [change(line) for line in lines[voice]], [own])
+        for name, stretch in (("slow", 1.4), ("fast", 0.7)):
+            halves(f"{voice}, {name}", [truth.flite(text, voice, stretch) for text in sentences.ENGLISH], [own])
+    halves("espeak en", [truth.espeak(text, "en-us") for text in sentences.ENGLISH], [own, text, library])
     for language, texts in sentences.OTHERS.items():
-        rows(f"espeak {language}", [truth.espeak(text, language) for text in texts], english[:1])
+        halves(f"espeak {language}", [truth.espeak(text, language) for text in texts], [own])
+        for name, speed in (("slow", 110), ("fast", 230)):
+            halves(f"  {language}, {name}", [truth.espeak(text, language, speed) for text in texts], [own])
+        for name in ("10 dB", "echo"):
+            heard = [CONDITIONS[name](truth.espeak(text, language)) for text in texts]
+            halves(f"  {language}, {name}", heard, [own])
     print()
 
 
-def rows(name: str, truths: Sequence[Truth], ways: Sequence[tuple[str, alignment.Aligner]]) -> None:
+CONDITIONS: dict[str, Callable[[Truth], Truth]] = {
+    "20 dB": lambda line: noisy(line, 20),
+    "10 dB": lambda line: noisy(line, 10),
+    "5 dB": lambda line: noisy(line, 5),
+    "echo": echoing,
+    "padded": padded,
+}
+
+
+def halves(name: str, truths: Sequence[Truth], ways: Sequence[tuple[str, alignment.Aligner]]) -> None:
+    """A row for the lines settings were chosen on, and one for those they were not."""
     for how, aligner in ways:
-        print(f"{name:<14}{how:<26}{alignment.measure(truths, aligner).row()}", flush=True)
+        for half, chosen in (("tune", truths[0::2]), ("test", truths[1::2])):
+            print(f"{name:<18}{how:<26}{half:<6}{alignment.measure(chosen, aligner).row()}", flush=True)
 
 
-def padded(line: Truth, before: float = 1.5, after: float = 4.0) -> Truth:
-    """The line amid perfect silence, as in a file where others speak."""
-    ends = (np.zeros(int(seconds * READ_RATE), np.float32) for seconds in (before, after))
-    samples = np.concatenate([next(ends), line.recording.samples, next(ends)])
-    moved = tuple(truth.Phone(p.ipa, p.start + before, p.end + before) for p in line.phones)
-    return Truth(line.text, Recording(samples, len(samples) / READ_RATE, READ_RATE), moved)
-
-
-def noisy(line: Truth, decibels: float) -> Truth:
-    """The line in white noise at a signal-to-noise ratio."""
-    samples = line.recording.samples
-    level = np.sqrt((samples**2).mean()) * 10 ** (-decibels / 20)
-    noise = np.random.default_rng(1).standard_normal(len(samples)).astype(np.float32) * np.float32(level)
-    return Truth(line.text, Recording(samples + noise, line.recording.seconds, line.recording.rate), line.phones)
+def mismatches(lines: dict[str, list[Truth]]) -> None:
+    """Test lines read with a script that differs from what is said."""
+    heard: list[tuple[str, Sequence[Truth], Callable[[Truth], Truth]]] = [
+        (f"flite {voice}", truths[1::2], lambda line: line) for voice, truths in lines.items()
+    ]
+    heard.append(("espeak en", [truth.espeak(text, "en-us") for text in sentences.ENGLISH[1::2]], lambda line: line))
+    heard += [(f"slt, {name}", lines["slt"][1::2], CONDITIONS[name]) for name in ("20 dB", "10 dB", "echo")]
+    vocabulary = sorted({word.strip(".,?") for text in sentences.ENGLISH for word in text.split() if len(word) > 4})
+    mismatch.table(heard, vocabulary)
 
 
 def calibration(lines: dict[str, list[Truth]]) -> None:
-    """Of the sounds of each confidence, the share within a frame: clean, at 10 dB and at 0 dB, odd lines only."""
+    """Of the sounds of each confidence, the share within a frame: test lines, clean, in noise and in a room."""
     sure, right = [], []
     for truths in lines.values():
         for line in truths[1::2]:
-            for heard in (line, noisy(line, 10), noisy(line, 0)):
+            for heard in (line, echoing(line), noisy(line, 10), noisy(line, 0)):
                 tally = alignment.measure([heard], alignment.own_pronunciation)
                 sure += tally.sure
                 right += (np.abs(np.array(tally.true) - tally.found) <= alignment.WINDOW).tolist()
     values, hits = np.array(sure), np.array(right)
-    print("Confidence and the share of sounds within a frame (clean, 10 dB and 0 dB of noise)")
-    for low in np.arange(0, 1, 0.2):
-        chosen = (values >= low) & (values < low + 0.2)
+    print("Confidence and the share of sounds within a frame (test lines: clean, echo, 10 dB and 0 dB of noise)")
+    for low in np.arange(0, 1, 0.1):
+        chosen = (values >= low) & (values < low + 0.1)
         if chosen.any():
-            print(f"  {low:.1f} to {low + 0.2:.1f}: {hits[chosen].mean() * 100:5.1f}% of {chosen.sum()}")
+            mean = values[chosen].mean() * 100
+            share = hits[chosen].mean() * 100
+            print(f"  {low:.1f} to {low + 0.1:.1f}, mean {mean:3.0f}%: {share:5.1f}% of {chosen.sum()}")
     print()
 
 

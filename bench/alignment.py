@@ -9,7 +9,7 @@ import mir_eval.alignment
 import numpy as np
 import pocketsphinx
 
-from tinfork.core.speech import align, confidence, model, phones, read
+from tinfork.core.speech import align, confidence, model, phones, read, refine
 from tinfork.core.speech.features import STEP_SECONDS, cepstra, with_differences
 from tinfork.core.speech.phones import ARPABET_TO_IPA
 
@@ -48,24 +48,24 @@ Aligner = Callable[[Truth], Found]
 def own_pronunciation(truth: Truth) -> Found:
     """The exact search over the very sounds that were spoken."""
     acoustic = model.load()
-    words = [
-        [tuple(acoustic.index(name) for name in phones.to_arpabet(phone.ipa))] for phone in truth.phones if phone.ipa
-    ]
+    spoken = [phone.ipa for phone in truth.phones if phone.ipa]
+    words = [[tuple(acoustic.index(name) for name in phones.to_arpabet(ipa))] for ipa in spoken]
     scores = acoustic.scores(with_differences(cepstra(truth.recording.samples)))
     path = align.best_path(scores, align.build_graph(words, acoustic))
     sure = confidence.path_confidence(scores, path)
+    placed = refine.refined(path, refine.bands(truth.recording.samples), acoustic)
     starts: dict[int, tuple[float, float]] = {}
-    for span, value in zip(path, sure, strict=True):
+    for span, value in zip(placed, sure, strict=True):
         if span.word >= 0:
             starts.setdefault(span.word, (span.start * STEP_SECONDS, value))
-    spoken = [phone.ipa for phone in truth.phones if phone.ipa]
     return [(ipa, *starts[i]) for i, ipa in enumerate(spoken)]
 
 
 def whole_reading(truth: Truth) -> Found:
     """What a user gets: text in, dictionary pronunciations."""
     reading = read.read(truth.recording, truth.text)
-    return [(sound.ipa, sound.start, sound.confidence) for sound in reading.sounds()]
+    said = (word for word in reading.words() if word.said)
+    return [(sound.ipa, sound.start, sound.confidence) for word in said for sound in word.sounds]
 
 
 def library_alignment(truth: Truth) -> Found:

@@ -37,12 +37,12 @@ class Truth:
     phones: tuple[Phone, ...]
 
 
-def flite(text: str, voice: str) -> Truth:
-    """A line spoken by one of flite's English voices, with its phone durations."""
+def flite(text: str, voice: str, stretch: float = 1.0) -> Truth:
+    """A line spoken by one of flite's English voices, with its phone durations. stretch: over 1 is slower."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "line.wav"
         done = subprocess.run(
-            ["flite", "-voice", voice, "-psdur", "-t", text, "-o", str(path)],
+            ["flite", "-voice", voice, "--setf", f"duration_stretch={stretch}", "-psdur", "-t", text, "-o", str(path)],
             capture_output=True,
             text=True,
             check=True,
@@ -81,8 +81,15 @@ def _library() -> tuple[ctypes.CDLL, int]:
     return library, rate
 
 
+_VOICELESS_PLOSIVES = "ptkʈcq"
+_CLOSED_DB, _LONGEST_CLOSURE = -50.0, 0.15
+
+
 def espeak(text: str, language: str, words_per_minute: int = 160) -> Truth:
-    """A line spoken by eSpeak NG, with its phoneme events. A plosive's event comes at its release."""
+    """A line spoken by eSpeak NG, with its phoneme events.
+
+    A voiceless plosive's event comes at its release: its start is moved back to where its closure's silence begins.
+    """
     library, rate = _library()
     pieces: list[np.ndarray] = []
     marks: list[tuple[float, str]] = []
@@ -105,11 +112,25 @@ def espeak(text: str, language: str, words_per_minute: int = 160) -> Truth:
     library.espeak_Synth(data, len(data) + 1, 0, 1, 0, 1, None, None)
     library.espeak_Synchronize()
     samples = np.concatenate(pieces).astype(np.float32) / 32768
-    times = [start for start, _ in marks] + [len(samples) / rate]
+    named = [(start, _ipa(name)) for start, name in marks]
+    times = [
+        _closure(samples, rate, start) if ipa[:1] in _VOICELESS_PLOSIVES and ipa else start for start, ipa in named
+    ]
+    times.append(len(samples) / rate)
     phones = tuple(
-        Phone(_ipa(name), start, end) for (start, name), end in zip(marks, times[1:], strict=True) if end > start
+        Phone(ipa, start, end) for (_, ipa), start, end in zip(named, times[:-1], times[1:], strict=True) if end > start
     )
     return Truth(text, _recording(samples, rate), phones)
+
+
+def _closure(samples: np.ndarray, rate: int, release: float) -> float:
+    """Where the silence that ends at a release begins."""
+    step = rate // 200
+    at = int(release * rate)
+    least = max(step, at - int(_LONGEST_CLOSURE * rate))
+    while at > least and np.sqrt((samples[at - step : at] ** 2).mean()) < 10 ** (_CLOSED_DB / 20):
+        at -= step
+    return at / rate
 
 
 def _ipa(name: str) -> str:

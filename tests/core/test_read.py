@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bench.__main__ import noisy
 from bench.alignment import WINDOW, measure, own_pronunciation
+from bench.conditions import noisy
 from bench.sentences import ENGLISH
 from bench.truth import flite
 from tests.speech import LINE, noise, recording_of, speak

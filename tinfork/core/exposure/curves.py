@@ -49,12 +49,15 @@ class Curves:
 
 
 def targets_of(sounds: Iterable[Sound], allowed: Stretches | None = None) -> tuple[Target, ...]:
-    """The aims of a run of sounds in order; a diphthong has two. Stress and loudness open the jaw further.
+    """The aims of a run of sounds in order; a diphthong has two. Stress and loudness open the jaw further. A sound that
+    lasts no time has none: its word was not said.
 
     allowed: the only stretches (start, end) in seconds where the mouth may move; sounds outside have no aim.
     """
     found = []
     for number, sound in enumerate(sounds):
+        if sound.end <= sound.start:
+            continue
         if allowed is not None and not any(start <= (sound.start + sound.end) / 2 < end for start, end in allowed):
             continue
         shapes = shapes_of(sound.ipa)

@@ -1,7 +1,7 @@
 """The exact alignment: the single best path of sound through every way the words may be said.
 
 A Viterbi search (Viterbi 1967; Rabiner 1989) over hidden Markov states, three to a phone. No beam: every state is
-kept in every frame, so a path is always found. Scores are kept at checkpoints and the back pointers recomputed one
+kept in every frame, so a path is always found. In a long search scores are kept at checkpoints and computed again one
 block at a time (Grice, Hughey & Speck 1997), so memory grows with states x sqrt(frames), not states x frames.
 """
 
@@ -19,6 +19,9 @@ from .model import STATES, AcousticModel
 IMPOSSIBLE = np.float32(-1e30)
 SILENCE_PENALTY = -8.0
 NOISE_PENALTY = -30.0
+_SPEECH_STAY, _UNSAID_STAY = -0.1, -0.7
+_COARSE_STAY, _COARSE_LEAVE = -0.6, -0.8
+_HELD_AT_ONCE = 16_000_000
 
 Phones = tuple[int, ...]
 Ints = NDArray[np.int64]
@@ -42,12 +45,12 @@ class Span:
 
 @dataclass(frozen=True)
 class Graph:
-    """Every way the words may be said. States in topological order, three to a node.
+    """Every way the words may be said. States in topological order, as many to a node as states says.
 
     emit, stay: (states,); chain: log probability of coming from the state before, IMPOSSIBLE where there is none.
     A gate stands before and after the silence of each seam: ways and way_scores: (widest, gates), the states that lead
     to it and what leaving them costs; joins, gate_of, penalty: the states entered through a gate, which one, at what
-    cost.
+    cost. start_scores: what beginning in each of the starts costs.
     """
 
     emit: Ints
@@ -59,8 +62,10 @@ class Graph:
     gate_of: Ints
     penalty: Array
     starts: Ints
+    start_scores: Array
     ends: Ints
     nodes: tuple[tuple[int, int, int, int], ...]
+    states: int
 
 
 class _Builder:
@@ -70,7 +75,7 @@ class _Builder:
         self.nodes: list[tuple[int, int, int, int]] = []
         self.gates: list[tuple[int, ...]] = []
         self.joins: list[tuple[int, int, float]] = []
-        self.starts: list[int] = []
+        self.starts: list[tuple[int, float]] = []
 
     def chain(self, first_of_sound: bool, nodes: Iterable[tuple[int, int, int, int]], penalty: float = 0.0) -> int:
         """Nodes one after the other, the first entered through the newest gate; returns the last."""
@@ -79,51 +84,104 @@ class _Builder:
         if self.gates:
             self.joins.append((first, len(self.gates) - 1, penalty))
         if first_of_sound:
-            self.starts.append(first)
+            self.starts.append((first, penalty))
         return len(self.nodes) - 1
 
 
-def build_graph(words: Sequence[Sequence[Phones]], model: AcousticModel) -> Graph:
-    """words[i] lists the variants of word i as model phone indices. Silence or noise may stand around any word."""
+@dataclass(frozen=True)
+class Freedom:
+    """What a path may do besides saying its words. lead, trail: whether silence may come first and last; unsaid: for
+    each word what leaving it out costs, None where it may not be, or nothing at all; speech: what it costs to hear
+    speech that is not written, None where that may not be. Scores then have the columns of SPEECH and UNSAID too."""
+
+    lead: bool = True
+    trail: bool = True
+    unsaid: Sequence[float | None] = ()
+    speech: float | None = None
+
+
+STRICT = Freedom()
+
+
+def speech_phone(model: AcousticModel) -> int:
+    """The phone that stands for any speech, after the model's own."""
+    return len(model.phones)
+
+
+def unsaid_phone(model: AcousticModel) -> int:
+    """The phone that stands for a word left out: whatever is heard in its place, for a moment."""
+    return len(model.phones) + 1
+
+
+def build_graph(
+    words: Sequence[Sequence[Phones]], model: AcousticModel, freedom: Freedom = STRICT, states: int = STATES
+) -> Graph:
+    """words[i] lists the variants of word i as model phone indices. Silence or noise may stand around any word.
+
+    states: to a phone; 1 for a coarse search over scores that have one column a phone.
+    """
     built = _Builder()
     fillers = [(model.index("SIL"), SILENCE_PENALTY), (model.index("+NSN+"), NOISE_PENALTY)]
-    exits = [built.chain(True, [(phone, -1, 0, 0)]) for phone, _ in fillers]
+    if freedom.speech is not None:
+        fillers.append((speech_phone(model), freedom.speech))
+    exits = []
+    if freedom.lead:
+        exits = [
+            built.chain(True, [(phone, -1, 0, 0)], 0.0 if n < 2 else penalty)
+            for n, (phone, penalty) in enumerate(fillers)
+        ]
     for word, variants in enumerate(words):
-        built.gates.append(tuple(exits))
+        if exits:
+            built.gates.append(tuple(exits))
         exits = [
             built.chain(word == 0, [(phone, word, v, k) for k, phone in enumerate(phones)])
             for v, phones in enumerate(variants)
         ]
-        built.gates.append(tuple(exits))
-        exits += [built.chain(False, [(phone, -1, 0, 0)], penalty) for phone, penalty in fillers]
-    return _compile(built, exits, model)
+        if freedom.unsaid and freedom.unsaid[word] is not None:
+            exits.append(built.chain(word == 0, [(unsaid_phone(model), word, 0, 0)], float(freedom.unsaid[word] or 0)))
+        if word < len(words) - 1 or freedom.trail:
+            built.gates.append(tuple(exits))
+            exits += [built.chain(False, [(phone, -1, 0, 0)], penalty) for phone, penalty in fillers]
+    return _compile(built, exits, model, states)
 
 
-def _compile(built: _Builder, exits: list[int], model: AcousticModel) -> Graph:
+def _moves(model: AcousticModel, states: int) -> tuple[Array, Array]:
+    """Log probabilities of staying in and leaving each state, with those of the two phones added to the model's."""
+    if states == 1:
+        size = (len(model.phones) + 2, 1)
+        return np.full(size, _COARSE_STAY, np.float32), np.full(size, _COARSE_LEAVE, np.float32)
+    added = np.array([[_SPEECH_STAY], [_UNSAID_STAY]], np.float32).repeat(states, axis=1)
+    return np.concatenate([model.stay, added]), np.concatenate([model.leave, np.log(1 - np.exp(added))])
+
+
+def _compile(built: _Builder, exits: list[int], model: AcousticModel, states: int) -> Graph:
     phone = np.array([node[0] for node in built.nodes])
-    leave = model.leave[phone].ravel()
+    stay, leave = (moves[phone].ravel() for moves in _moves(model, states))
     chain = np.concatenate([[IMPOSSIBLE], leave[:-1]]).astype(np.float32)
-    joins, gate_of, penalty = (np.array(column) for column in zip(*built.joins, strict=True))
-    chain[joins * STATES] = IMPOSSIBLE
-    chain[[node * STATES for node in built.starts]] = IMPOSSIBLE
-    widest = max(len(gate) for gate in built.gates)
+    joins = np.array([node for node, _, _ in built.joins], np.int64)
+    chain[joins * states] = IMPOSSIBLE
+    starts = np.array([node for node, _ in built.starts], np.int64)
+    chain[starts * states] = IMPOSSIBLE
+    widest = max((len(gate) for gate in built.gates), default=1)
     ways = np.zeros((widest, len(built.gates)), np.int64)
     way_scores = np.full(ways.shape, IMPOSSIBLE, np.float32)
     for column, gate in enumerate(built.gates):
-        ways[: len(gate), column] = [node * STATES + STATES - 1 for node in gate]
+        ways[: len(gate), column] = [node * states + states - 1 for node in gate]
         way_scores[: len(gate), column] = leave[ways[: len(gate), column]]
     return Graph(
-        emit=(phone[:, None] * STATES + np.arange(STATES)).ravel(),
-        stay=model.stay[phone].ravel(),
+        emit=(phone[:, None] * states + np.arange(states)).ravel(),
+        stay=stay,
         chain=chain,
         ways=ways,
         way_scores=way_scores,
-        joins=joins * STATES,
-        gate_of=gate_of,
-        penalty=penalty.astype(np.float32),
-        starts=np.array(built.starts, np.int64) * STATES,
-        ends=np.array(exits, np.int64) * STATES + STATES - 1,
+        joins=joins * states,
+        gate_of=np.array([gate for _, gate, _ in built.joins], np.int64),
+        penalty=np.array([penalty for _, _, penalty in built.joins], np.float32),
+        starts=starts * states,
+        start_scores=np.array([penalty for _, penalty in built.starts], np.float32),
+        ends=np.array(exits, np.int64) * states + states - 1,
         nodes=tuple(built.nodes),
+        states=states,
     )
 
 
@@ -145,7 +203,7 @@ def best_path(
     bias: what is known beforehand of where words may lie; group_of: for each word which of its groups it is in.
     """
     states = _best_states(scores, graph, _per_state(bias, group_of, graph), progress)
-    nodes = states // STATES
+    nodes = states // graph.states
     changed = np.flatnonzero(nodes[1:] != nodes[:-1]) + 1
     bounds = [0, *changed.tolist(), len(states)]
     spans = []
@@ -159,21 +217,27 @@ def _per_state(bias: Bias | None, group_of: Sequence[int], graph: Graph) -> Bias
     """The bias of groups as one of states."""
     if bias is None:
         return None
-    groups = np.repeat([group_of[word] if word >= 0 else -1 for _, word, _, _ in graph.nodes], STATES)
+    groups = np.repeat([group_of[word] if word >= 0 else -1 for _, word, _, _ in graph.nodes], graph.states)
     return lambda t: np.asarray(bias(t)[groups])
 
 
 def _best_states(scores: Array, graph: Graph, bias: Bias | None, progress: Progress = lambda share: None) -> Ints:
     total = len(scores)
-    block = max(16, math.isqrt(total))
     first = np.full(len(graph.emit), IMPOSSIBLE, np.float32)
-    first[graph.starts] = 0.0
+    first[graph.starts] = graph.start_scores
     first += scores[0, graph.emit]
     if bias is not None:
         first += bias(0)
+    at_once = total * len(graph.emit) <= _HELD_AT_ONCE
+    block = total if at_once else max(16, math.isqrt(total))
     checkpoints = [first]
+    held = np.empty((0, len(graph.emit)), np.float32)
     for start in range(1, total, block):
-        checkpoints.append(_advance(checkpoints[-1], scores[start : start + block], graph, bias, start))
+        rows = scores[start : start + block]
+        if at_once:
+            held = np.empty((len(rows) + 1, len(graph.emit)), np.float32)
+            held[0] = first
+        checkpoints.append(_advance(checkpoints[-1], rows, graph, bias, start, held[1:] if at_once else None))
         progress(start / total / 2)
     last = checkpoints[-1][graph.ends]
     if last.max() < IMPOSSIBLE / 2:
@@ -183,9 +247,11 @@ def _best_states(scores: Array, graph: Graph, bias: Bias | None, progress: Progr
     gate_of = dict(zip(graph.joins.tolist(), zip(graph.gate_of, graph.penalty, strict=True), strict=True))
     for number, start in reversed(list(enumerate(range(1, total, block)))):
         rows = scores[start : start + block]
-        history = np.empty((len(rows), len(graph.emit)), np.float32)
-        history[0] = checkpoints[number]
-        _advance(checkpoints[number], rows[:-1], graph, bias, start, history[1:])
+        history = held
+        if not at_once:
+            history = np.empty((len(rows), len(graph.emit)), np.float32)
+            history[0] = checkpoints[number]
+            _advance(checkpoints[number], rows[:-1], graph, bias, start, history[1:])
         progress(1 - start / total / 2)
         for t in range(start + len(rows) - 1, start - 1, -1):
             states[t - 1] = _before(int(states[t]), history[t - start], graph, gate_of)

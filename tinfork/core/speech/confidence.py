@@ -14,28 +14,34 @@ from .align import Span
 from .features import Array
 from .model import STATES
 
-OFFSET, OWN, AROUND = 5.2, 0.11, 1.39
-"""The curve's weights: constant, the sound's own goodness, the mean goodness of the stretch around it."""
+WEIGHTS = np.array([3.80, 0.08, 0.77, 0.07, 0.47])
+"""The curve's weights, fitted by bench/calibrating.py: constant; the sound's own goodness; the mean goodness of the
+stretch around it; of the two beside it the worse; the logarithm of how many 10 ms it lasts."""
 
 _STRETCH = 15
 
 
 def goodness(scores: Array, spans: Sequence[Span]) -> list[float]:
-    """Mean log likelihood ratio of each span's phone to the best phone, 0 or less. scores: (frames, states)."""
+    """Mean log likelihood ratio of each span's phone to the best phone, 0 or less. scores: (frames, states).
+
+    A stretch of speech that is not written fits itself: 0.
+    """
     by_phone = scores.reshape(len(scores), -1, STATES).max(axis=2)
     lost = by_phone - by_phone.max(axis=1, keepdims=True)
-    return [float(lost[int(s.start) : int(s.end), s.phone].mean()) for s in spans]
+    known = lost.shape[1]
+    return [float(lost[int(s.start) : int(s.end), s.phone].mean()) if s.phone < known else 0.0 for s in spans]
 
 
 def evidence(scores: Array, spans: Sequence[Span]) -> NDArray[np.float64]:
-    """Each span's own goodness and the mean of the stretch of spans around it; (spans, 2)."""
+    """What the curve sees of each span: (spans, weights)."""
     own = np.array(goodness(scores, spans))
     size = min(_STRETCH, len(own))
     around = np.convolve(own, np.ones(size), "same") / np.convolve(np.ones(len(own)), np.ones(size), "same")
-    return np.stack([own, around], axis=1)
+    beside = np.minimum(np.concatenate([own[:1], own[:-1]]), np.concatenate([own[1:], own[-1:]]))
+    lasts = np.log([max(1.0, span.end - span.start) for span in spans])
+    return np.stack([np.ones(len(own)), own, around, np.maximum(beside, -10), lasts], axis=1)
 
 
 def path_confidence(scores: Array, spans: Sequence[Span]) -> list[float]:
     """Confidence 0..1 for each span of an alignment."""
-    own, around = evidence(scores, spans).T
-    return [float(v) for v in 1.0 / (1.0 + np.exp(-(OFFSET + OWN * own + AROUND * around)))]
+    return [float(v) for v in 1.0 / (1.0 + np.exp(-(evidence(scores, spans) @ WEIGHTS)))]

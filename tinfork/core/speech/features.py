@@ -4,8 +4,13 @@ Method: Davis & Mermelstein 1980; the front end's constants (25 filters from 130
 window, 10 ms steps, sinusoidal lifter 22, orthonormal DCT-II) are stated in the model's own feat.params.
 """
 
+import itertools
+from collections.abc import Iterable
+
 import numpy as np
 from numpy.typing import NDArray
+
+from .denoise import Denoiser
 
 SAMPLE_RATE = 16_000
 STEP = 160
@@ -13,7 +18,7 @@ STEP_SECONDS = STEP / SAMPLE_RATE
 
 _WINDOW, _FFT, _FILTERS, _CEPSTRA, _LIFTER = 410, 512, 25, 13, 22
 _LOW_HZ, _HIGH_HZ = 130.0, 6800.0
-_BLOCK = 4096
+_BLOCK = 3000
 _SILENCE_SHARE = 0.25
 _DITHER_BELOW_LOUD = 10 ** (-55 / 20)
 _LEAST_DITHER = 1.0
@@ -70,12 +75,19 @@ def cepstra(samples: Array) -> Array:
     padded = np.pad(emphasised, (left, total * STEP + _WINDOW - len(samples)))
     windows = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::STEP][:total]
     out = np.empty((total, _CEPSTRA), np.float32)
-    for start in range(0, total, _BLOCK):
-        block = windows[start : start + _BLOCK] * _HAMMING
+    denoised = Denoiser()
+    for start, end in _pieces(total):
+        block = windows[start:end] * _HAMMING
         power = np.abs(np.fft.rfft(block, _FFT, axis=1)) ** 2
-        mel = np.log(np.maximum(power.astype(np.float32) @ _BANK, 1e-4))
-        out[start : start + _BLOCK] = mel @ _DCT
+        mel = np.log(np.maximum(denoised(power.astype(np.float32)) @ _BANK, 1e-4))
+        out[start:end] = mel @ _DCT
     return out
+
+
+def _pieces(total: int) -> Iterable[tuple[int, int]]:
+    """Even pieces of about half a minute: long enough to tell noise from speech, short enough to hold."""
+    bounds = np.linspace(0, total, max(1, round(total / _BLOCK)) + 1).astype(int).tolist()
+    return itertools.pairwise(bounds)
 
 
 def _dithered(scaled: Array) -> Array:

@@ -20,7 +20,7 @@ from .features import Array, spoken_frames
 STATES = 3
 _LOG_BASE_SHIFTED = float(np.log(1.0001)) * 1024
 _SCALE_FLOOR = -60.0
-_BLOCK = 128
+_BLOCK = 64
 _FRAMES_TO_TRUST = 100
 _NO_SPEECH = ("SIL", "+NSN+", "+SPN+")
 
@@ -40,6 +40,11 @@ class AcousticModel:
     def index(self, phone: str) -> int:
         """The row of a phone. KeyError if the model has none of that name."""
         return _positions(self.phones)[phone]
+
+    @property
+    def speech_rows(self) -> list[int]:
+        """The rows of all phones but silence and noise."""
+        return [row for row, name in enumerate(self.phones) if name not in _NO_SPEECH]
 
     def fitted(self, features: Array) -> Array:
         """Features stretched so that this recording's speech spreads as the model's does; (frames, 3, 13).
@@ -149,7 +154,7 @@ def load(folder: Path | None = None) -> AcousticModel:
 
 def _spread(means: Array, variances: Array, weights: Array, phones: tuple[str, ...]) -> Array:
     """Standard deviation of speech over all its states, each as likely as any other; (streams, dimensions)."""
-    rows = [i for i, name in enumerate(phones) if name not in _NO_SPEECH]
+    rows = [row for row, name in enumerate(phones) if name not in _NO_SPEECH]
     shares = weights[:, :, rows].transpose(0, 2, 1, 3).sum(axis=3)[..., None]
     shares /= shares.sum(axis=(1, 2), keepdims=True)
     centres, widths = means[rows].transpose(1, 0, 2, 3), variances[rows].transpose(1, 0, 2, 3)

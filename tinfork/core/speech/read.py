@@ -1,26 +1,31 @@
 """Sound and script in, a reading out: the stages of speech in order."""
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+import itertools
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from ..errors import ScriptError
 from ..sound.recording import Recording
 from . import align, model, phones, pronounce, words
-from .confidence import path_confidence
+from .carry import Place, carried, in_order
 from .espeak import check_language
 from .features import STEP_SECONDS, Array, cepstra, with_differences
+from .fit import Fitted, Unit, fit
 from .reading import Line, Reading, Sound, Word
+from .refine import bands, refined
 
 Progress = Callable[[float], None]
 Speaking = Mapping[int, Sequence[tuple[float, float]]]
+Finished = Callable[[Sequence[Line]], None]
 
 SILENT_LEVEL = 10 ** (-60 / 20)
 _SLACK = 0.4
 _FAR = 10.0
 _PULL = 2.0
 _NOT_SPEAKING = 200.0
+_MOST_QUOTED = 6
 
 
 @dataclass(frozen=True)
@@ -38,12 +43,29 @@ class ScriptLine:
 
 
 @dataclass(frozen=True)
+class _Wanted:
+    """A word to be found: in which line, how it may be said. kept: what a person set of it; unit: its first unit and
+    the one after its last, equal for a word that a person said is not spoken."""
+
+    line: int
+    spoken: pronounce.Spoken
+    kept: Word | None = None
+    units: tuple[int, int] = (0, 0)
+
+    @property
+    def absent(self) -> bool:
+        """Whether a person said that it is not spoken."""
+        return self.kept is not None and not self.kept.said
+
+
+@dataclass(frozen=True)
 class _Script:
-    """The speakable words of all lines: which line each word is in, how it is said."""
+    """All lines with the words to be found in them; lost: words a person had set that have no place any more."""
 
     lines: tuple[ScriptLine, ...]
-    line_of: tuple[int, ...]
-    words: tuple[pronounce.Spoken, ...]
+    wanted: tuple[_Wanted, ...]
+    units: tuple[Unit, ...]
+    lost: tuple[tuple[int, Word], ...]
 
 
 def read(recording: Recording, script: str, language: str = "en", progress: Progress = lambda share: None) -> Reading:
@@ -59,36 +81,66 @@ def read_lines(
     lexicon: pronounce.Lexicon | None = None,
     speaking: Speaking | None = None,
     progress: Progress = lambda share: None,
+    before: Mapping[int, Line] | None = None,
+    finished: Finished = lambda lines: None,
 ) -> Reading:
     """Fit the lines' words and sounds to the recording, in the order of the lines.
 
     Total on any recording and any script with a speakable word: wrong words get a reading too, of low confidence.
-    speaking: for a speaker, the only stretches (start, end) in seconds where they may be heard.
+    speaking: for a speaker, the only stretches (start, end) in seconds where they may be heard. before: by line id, the
+    line as it was read before, in seconds of this recording; what a person set in it is kept exactly, and what can no
+    longer be kept is in the reading's lost. finished: told of lines as soon as they are read.
     Raises ScriptError for a script with nothing to say, or an unknown language.
     """
-    spoken = _prepare(lines, lexicon)
-    progress(0.1)
     acoustic = model.load()
+    script = _prepare(lines, lexicon, before or {}, recording.seconds, acoustic)
+    progress(0.1)
     scores = acoustic.scores(with_differences(cepstra(recording.samples)), lambda share: progress(0.1 + 0.3 * share))
-    variants = [_model_variants(word, acoustic) for word in spoken.words]
-    notes = list(recording.notes)
-    if recording.peak < SILENT_LEVEL:
-        notes.append("The sound is silent: the words are placed, but nothing was heard. Check the recording.")
-    if align.fewest_frames(variants) > len(scores):
-        notes.append(
-            f"The sound lasts {recording.seconds:.1f} s, too short for {len(spoken.words):,} words; they are "
-            "spread evenly. Check that sound and script belong together."
-        )
-        spans = _spread_evenly(variants, len(scores))
-        sure = [0.0] * len(spans)
-    else:
-        bias = known_beforehand(spoken.lines, speaking or {}, len(scores))
-        graph = align.build_graph(variants, acoustic)
-        spans = align.best_path(scores, graph, bias, spoken.line_of, lambda share: progress(0.4 + 0.5 * share))
-        sure = path_confidence(scores, spans)
+    energy = bands(recording.samples)
+    bias = known_beforehand(script.lines, speaking or {}, len(scores))
+    assembly = _Assembly(script, recording)
+    pieces = []
+    for piece in fit(scores, script.units, acoustic, bias, lambda share: progress(0.4 + 0.5 * share)):
+        pieces.append(replace(piece, spans=refined(piece.spans, energy, acoustic)))
+        ready = assembly.add(pieces[-1])
+        if ready:
+            finished(ready)
+    ready = assembly.rest()
+    if ready:
+        finished(ready)
     progress(0.9)
-    placed = _assemble(spoken, spans, sure, recording)
-    return Reading(recording.seconds, recording.rate, spoken.lines[0].language, placed, tuple(notes))
+    return Reading(
+        recording.seconds,
+        recording.rate,
+        script.lines[0].language,
+        assembly.lines,
+        tuple(_notes(recording, script, pieces, assembly.lines)),
+        script.lost,
+    )
+
+
+def _notes(recording: Recording, script: _Script, pieces: Sequence[Fitted], lines: Sequence[Line]) -> Iterator[str]:
+    yield from recording.notes
+    if recording.peak < SILENT_LEVEL:
+        yield "The sound is silent: the words are placed, but nothing was heard. Check the recording."
+    if any(piece.squeezed for piece in pieces):
+        yield (
+            f"The sound lasts {recording.seconds:.1f} s, too short for {len(script.wanted):,} words; they are "
+            "spread evenly where they do not fit. Check that sound and script belong together."
+        )
+    if any(piece.doubted for piece in pieces):
+        yield "Most words do not fit what is heard; they are placed all the same, with little certainty."
+    unsaid = [word.text for line in lines for word in line.words if not word.said and not word.decided]
+    if unsaid:
+        yield f"Written but not heard: {_quoted(unsaid)}"
+    beside = [word.text for line in lines for word in line.words if word.extra]
+    if beside:
+        yield f"Heard but not written, beside: {_quoted(beside)}"
+
+
+def _quoted(texts: Sequence[str]) -> str:
+    shown = ", ".join(f"“{text}”" for text in texts[:_MOST_QUOTED])
+    return shown + (f" and {len(texts) - _MOST_QUOTED} more." if len(texts) > _MOST_QUOTED else ".")
 
 
 def known_beforehand(lines: Sequence[ScriptLine], speaking: Speaking, frames: int) -> align.Bias | None:
@@ -118,7 +170,40 @@ def known_beforehand(lines: Sequence[ScriptLine], speaking: Speaking, frames: in
     return bias
 
 
-def _prepare(lines: Sequence[ScriptLine], lexicon: pronounce.Lexicon | None) -> _Script:
+def _prepare(
+    lines: Sequence[ScriptLine],
+    lexicon: pronounce.Lexicon | None,
+    before: Mapping[int, Line],
+    seconds: float,
+    acoustic: model.AcousticModel,
+) -> _Script:
+    wanted: list[_Wanted] = []
+    lost: list[tuple[int, Word]] = []
+    for row, (line, spoken) in enumerate(zip(lines, _spoken(lines, lexicon), strict=True)):
+        old = before.get(line.id)
+        places, gone = carried(old, [word.text for word in spoken], old is not None and old.text == line.text)
+        wanted += [_Wanted(row, _as_said(place, spoken), place.kept) for place in places]
+        lost += [(line.id, word) for word in gone]
+    if not wanted:
+        raise ScriptError("The script has no word that can be spoken; type the words as they are said.")
+    stay = in_order([one.kept or _NOBODY for one in wanted], seconds)
+    for number, one in enumerate(wanted):
+        if one.kept and one.kept.pinned and number not in stay:
+            lost.append((lines[one.line].id, one.kept))
+            wanted[number] = replace(one, kept=replace(one.kept, pinned=()))
+    units: list[Unit] = []
+    for number, one in enumerate(wanted):
+        own = list(_units(one, acoustic))
+        wanted[number] = replace(one, units=(len(units), len(units) + len(own)))
+        units += own
+    return _Script(tuple(lines), tuple(wanted), tuple(units), tuple(lost))
+
+
+_NOBODY = Word("", 0, 0, 0, False, ())
+
+
+def _spoken(lines: Sequence[ScriptLine], lexicon: pronounce.Lexicon | None) -> list[list[pronounce.Spoken]]:
+    """For each line its speakable words."""
     tokens, decided = [], dict(lexicon or {})
     for i, line in enumerate(lines):
         for number, token in enumerate(words.tokens(line.text, check_language(line.language))):
@@ -129,11 +214,41 @@ def _prepare(lines: Sequence[ScriptLine], lexicon: pronounce.Lexicon | None) -> 
                 decided[own, token.language] = (phones.parse_ipa(said),)
                 token = words.Token(token.text, (own,), token.language)  # noqa: PLW2901
             tokens.append((token, i))
-    said_so = pronounce.pronounce([token for token, _ in tokens], decided)
-    kept = [(word, i) for word, (_, i) in zip(said_so, tokens, strict=True) if word]
-    if not kept:
-        raise ScriptError("The script has no word that can be spoken; type the words as they are said.")
-    return _Script(tuple(lines), tuple(i for _, i in kept), tuple(word for word, _ in kept))
+    found: list[list[pronounce.Spoken]] = [[] for _ in lines]
+    for word, (_, i) in zip(pronounce.pronounce([token for token, _ in tokens], decided), tokens, strict=True):
+        if word:
+            found[i].append(word)
+    return found
+
+
+def _as_said(place: Place, spoken: Sequence[pronounce.Spoken]) -> pronounce.Spoken:
+    """How the word at a place is said: as a person decided, else as it is pronounced."""
+    if place.kept and (place.kept.decided or place.token is None):
+        sounds = tuple((sound.ipa, sound.stress) for sound in place.kept.sounds)
+        return pronounce.Spoken(place.kept.text, (sounds,), False)
+    return spoken[place.token or 0]
+
+
+def _units(wanted: _Wanted, acoustic: model.AcousticModel) -> Iterator[Unit]:
+    """The pieces a word is searched in: parted where a person pinned one of its inner edges."""
+    variants = _model_variants(wanted.spoken, acoustic)
+    kept = wanted.kept
+    if wanted.absent:
+        return
+    if kept is None or not kept.is_set:
+        yield Unit(tuple(variants), group=wanted.line)
+        return
+    edges = kept.edges
+    last = len(kept.sounds)
+    inner = [edge for edge in kept.pinned if 0 < edge < last] if kept.decided else []
+    steps = {edge: max(0, round(edges[edge] / STEP_SECONDS)) for edge in kept.pinned}
+    if not inner:
+        yield Unit(tuple(variants), steps.get(0), steps.get(last), wanted.line, certain=True)
+        return
+    spoken = [tuple(acoustic.index(name) for name in phones.to_arpabet(sound.ipa)) for sound in kept.sounds]
+    for a, b in itertools.pairwise([0, *inner, last]):
+        piece = tuple(itertools.chain(*spoken[a:b]))
+        yield Unit((piece,), steps.get(a), steps.get(b), wanted.line, certain=True)
 
 
 def _model_variants(word: pronounce.Spoken, acoustic: model.AcousticModel) -> list[align.Phones]:
@@ -144,43 +259,119 @@ def _model_variants(word: pronounce.Spoken, acoustic: model.AcousticModel) -> li
     ]
 
 
-def _spread_evenly(variants: Sequence[Sequence[align.Phones]], frames: int) -> list[align.Span]:
-    order = [(w, k) for w, choice in enumerate(variants) for k in range(len(choice[0]))]
-    bounds = np.linspace(0, frames, len(order) + 1)
-    return [
-        align.Span(float(bounds[i]), float(bounds[i + 1]), variants[w][0][k], w, 0, k) for i, (w, k) in enumerate(order)
-    ]
+class _Assembly:
+    """Lines put together from the pieces of the search, as they come."""
+
+    def __init__(self, script: _Script, recording: Recording) -> None:
+        self._script, self._recording = script, recording
+        self._spans: dict[int, list[tuple[align.Span, float]]] = {}
+        self._unsaid: set[int] = set()
+        self._extra: dict[int, list[tuple[float, float]]] = {}
+        self._done = 0
+        self.lines: tuple[Line, ...] = ()
+
+    def add(self, piece: Fitted) -> tuple[Line, ...]:
+        """Take a piece; the lines that are whole with it."""
+        for span, sure in zip(piece.spans, piece.sure, strict=True):
+            if span.word >= 0:
+                self._spans.setdefault(span.word, []).append((span, sure))
+        self._unsaid |= piece.unsaid
+        for start, end, unit in piece.speech:
+            self._extra.setdefault(unit, []).append((self._seconds(start), self._seconds(end)))
+        return self._take(piece.last)
+
+    def rest(self) -> tuple[Line, ...]:
+        """The lines that are left when no piece is."""
+        return self._take(len(self._script.units) + 1)
+
+    def _take(self, units: int) -> tuple[Line, ...]:
+        """Lines all of whose units lie before a number, if more words are to follow."""
+        wanted = self._script.wanted
+        whole = self._done
+        for number in range(self._done, len(wanted)):
+            if wanted[number].units[1] > units:
+                break
+            if number + 1 == len(wanted) or wanted[number + 1].line != wanted[number].line:
+                whole = number + 1
+        numbers = range(self._done, whole)
+        self._done = whole
+        settled = self._settled(numbers)
+        begin = self.lines[-1].end if self.lines else 0.0
+        lines = []
+        for row, own in itertools.groupby(zip(numbers, settled, strict=True), key=lambda pair: wanted[pair[0]].line):
+            line = self._script.lines[row]
+            found = _standing([word for _, word in own], begin)
+            begin = found[-1].end
+            lines.append(Line(line.text, found[0].start, begin, found, line.id))
+        self.lines = (*self.lines, *lines)
+        return tuple(lines)
+
+    def _settled(self, numbers: range) -> list[Word]:
+        """Some words in order, none of which runs into another's pins."""
+        placed = [self._word(number) for number in numbers]
+        edges = [edge for word in placed if word.said for edge in word.edges]
+        held = [edge in word.pinned for word in placed if word.said for edge in range(len(word.edges))]
+        after = next((w.kept for w in self._script.wanted[numbers.stop :] if w.kept and 0 in w.kept.pinned), None)
+        edges.append(after.start if after else self._recording.seconds)
+        held.append(True)
+        for at in range(1, len(edges)):
+            edges[at] = edges[at] if held[at] else max(edges[at], edges[at - 1])
+        for at in range(len(edges) - 2, -1, -1):
+            edges[at] = edges[at] if held[at] else min(edges[at], edges[at + 1])
+        following = iter(edges)
+        return [word.with_edges([next(following) for _ in word.edges]) if word.said else word for word in placed]
+
+    def _word(self, number: int) -> Word:
+        """A word with its sounds where they were found; of no length where it was not said."""
+        wanted = self._script.wanted[number]
+        units = range(*wanted.units)
+        extra = tuple(sorted(span for unit in units for span in self._extra.get(unit, ())))
+        if wanted is self._script.wanted[-1]:
+            extra += tuple(self._extra.get(len(self._script.units), ()))
+        if wanted.absent or any(unit in self._unsaid for unit in units):
+            sounds = tuple(Sound(ipa, 0, 0, 0.0, stress, 0.0) for ipa, stress in wanted.spoken.variants[0])
+            word = Word(wanted.spoken.text, 0, 0, 0.0, wanted.spoken.guessed, sounds, said=False, extra=extra)
+            return replace(word, decided=wanted.absent)
+        rows = [row for unit in units for row in self._spans[unit]]
+        word = self._sounding(wanted.spoken, rows)
+        return replace(_kept(word, wanted.kept) if wanted.kept else word, extra=extra)
+
+    def _sounding(self, spoken: pronounce.Spoken, rows: Sequence[tuple[align.Span, float]]) -> Word:
+        """One word's sounds; an IPA sound that two model phones stand for gets both their spans."""
+        following = iter(rows)
+        sounds = []
+        for ipa, stress in spoken.variants[rows[0][0].variant]:
+            own = [next(following) for _ in phones.to_arpabet(ipa)]
+            start, end = self._seconds(own[0][0].start), self._seconds(own[-1][0].end)
+            sure = round(min(c for _, c in own), 3)
+            sounds.append(Sound(ipa, start, end, sure, stress, self._recording.level(start, end)))
+        mean = round(sum(s.confidence for s in sounds) / len(sounds), 3)
+        return Word(spoken.text, sounds[0].start, sounds[-1].end, mean, spoken.guessed, tuple(sounds))
+
+    def _seconds(self, frame: float) -> float:
+        return round(min(frame * STEP_SECONDS, self._recording.seconds), 6)
 
 
-def _assemble(
-    script: _Script, spans: Sequence[align.Span], sure: Sequence[float], recording: Recording
-) -> tuple[Line, ...]:
-    by_word: list[list[tuple[align.Span, float]]] = [[] for _ in script.words]
-    for span, confidence in zip(spans, sure, strict=True):
-        if span.word >= 0:
-            by_word[span.word].append((span, confidence))
-    by_line: list[list[Word]] = [[] for _ in script.lines]
-    for spoken, placed, line in zip(script.words, by_word, script.line_of, strict=True):
-        by_line[line].append(_word(spoken, placed, recording))
-    return tuple(
-        Line(line.text, own[0].start, own[-1].end, tuple(own), line.id)
-        for line, own in zip(script.lines, by_line, strict=True)
-        if own
-    )
+def _kept(word: Word, kept: Word) -> Word:
+    """A word found anew with what a person set of it; inner edges stay only with the sounds they were set between."""
+    last = len(kept.sounds)
+    number_of = {0: 0, last: len(word.sounds)}
+    if kept.decided:
+        number_of = {number: number for number in range(last + 1)}
+    edges = list(word.edges)
+    for number in kept.pinned:
+        if number in number_of:
+            edges[number_of[number]] = kept.edges[number]
+    pinned = tuple(number_of[number] for number in kept.pinned if number in number_of)
+    return replace(word.with_edges(edges), pinned=pinned, decided=kept.decided)
 
 
-def _word(spoken: pronounce.Spoken, placed: list[tuple[align.Span, float]], recording: Recording) -> Word:
-    """One word's sounds; an IPA sound that two model phones stand for gets both their spans."""
-    rows = iter(placed)
-    sounds = []
-    for ipa, stress in spoken.variants[placed[0][0].variant]:
-        own = [next(rows) for _ in phones.to_arpabet(ipa)]
-        start, end = (_seconds(frame, recording) for frame in (own[0][0].start, own[-1][0].end))
-        confidence = round(min(c for _, c in own), 3)
-        sounds.append(Sound(ipa, start, end, confidence, stress, recording.level(start, end)))
-    mean = round(sum(s.confidence for s in sounds) / len(sounds), 3)
-    return Word(spoken.text, sounds[0].start, sounds[-1].end, mean, spoken.guessed, tuple(sounds))
-
-
-def _seconds(frame: float, recording: Recording) -> float:
-    return round(min(frame * STEP_SECONDS, recording.seconds), 6)
+def _standing(words: Sequence[Word], begin: float) -> tuple[Word, ...]:
+    """A line's words; those that were not said stand for a moment after the word before, or before the word after."""
+    moment = next((word.start for word in words if word.said), begin)
+    found = []
+    for word in words:
+        stood = word if word.said else word.with_edges([moment] * len(word.edges))
+        moment = stood.end
+        found.append(stood)
+    return tuple(found)

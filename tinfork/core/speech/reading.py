@@ -1,6 +1,6 @@
 """A reading: what the sound says, as lines, words and sounds in time. Plain values, with their JSON form."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Any
 
@@ -21,7 +21,13 @@ class Sound:
 @dataclass(frozen=True)
 class Word:
     """guessed: the pronunciation is a guess, no dictionary had the word; material: the number of the sound its times
-    count in, 0 where they count in the whole reading's."""
+    count in, 0 where they count in the whole reading's.
+
+    said: False where the word was written but not heard; its sounds then last no time. extra: stretches beside it where
+    speech was heard that is not written. What a person set: pinned, the numbers of its edges that stay where they are
+    (edge k begins sound k, the last one ends the word); decided: its sounds, or that it is not said. at: the place of
+    line and word in the reading they were taken from.
+    """
 
     text: str
     start: float
@@ -30,6 +36,29 @@ class Word:
     guessed: bool
     sounds: tuple[Sound, ...]
     material: int = 0
+    said: bool = True
+    extra: tuple[tuple[float, float], ...] = ()
+    pinned: tuple[int, ...] = ()
+    decided: bool = False
+    at: tuple[int, int] = (0, 0)
+
+    @property
+    def edges(self) -> tuple[float, ...]:
+        """Where each of its sounds begins, and where the last one ends."""
+        return (*(sound.start for sound in self.sounds), self.end)
+
+    @property
+    def is_set(self) -> bool:
+        """Whether a person set anything of it."""
+        return self.decided or bool(self.pinned)
+
+    def with_edges(self, edges: Sequence[float]) -> "Word":
+        """The word with its sounds one after the other between other edges."""
+        placed = tuple(
+            replace(sound, start=_at(a), end=_at(b))
+            for sound, a, b in zip(self.sounds, edges[:-1], edges[1:], strict=True)
+        )
+        return replace(self, start=_at(edges[0]), end=_at(edges[-1]), sounds=placed)
 
 
 @dataclass(frozen=True)
@@ -45,20 +74,22 @@ class Line:
 
 @dataclass(frozen=True)
 class Reading:
-    """seconds: length of the sound; rate: its own sample rate in Hz; notes: sentences for the user."""
+    """seconds: length of the sound; rate: its own sample rate in Hz; notes: sentences for the user; lost: words a
+    person had set that no longer have a place, each with the id of its line."""
 
     seconds: float
     rate: int
     language: str
     lines: tuple[Line, ...]
     notes: tuple[str, ...] = ()
+    lost: tuple[tuple[int, Word], ...] = ()
 
     def words(self) -> Iterator[Word]:
         """All words in order."""
         return (word for line in self.lines for word in line.words)
 
     def sounds(self) -> Iterator[Sound]:
-        """All sounds in order."""
+        """All sounds in order; those of words that were not said last no time."""
         return (sound for word in self.words() for sound in word.sounds)
 
     def to_json(self) -> dict[str, Any]:
@@ -74,6 +105,7 @@ def from_json(document: Mapping[str, Any]) -> Reading:
         language=str(document["language"]),
         lines=tuple(_line(line) for line in document["lines"]),
         notes=tuple(document["notes"]),
+        lost=tuple((line, _word(word)) for line, word in document.get("lost", ())),
     )
 
 
@@ -82,7 +114,13 @@ def _line(document: Mapping[str, Any]) -> Line:
 
 
 def _word(document: Mapping[str, Any]) -> Word:
-    return Word(**{**document, "sounds": tuple(Sound(**sound) for sound in document["sounds"])})
+    lists = {
+        "sounds": tuple(Sound(**sound) for sound in document["sounds"]),
+        "extra": tuple((start, end) for start, end in document.get("extra", ())),
+        "pinned": tuple(document.get("pinned", ())),
+        "at": tuple(document.get("at", (0, 0))),
+    }
+    return Word(**{**document, **lists})
 
 
 def moved(line: Line, by: float) -> Line:
@@ -93,8 +131,8 @@ def moved(line: Line, by: float) -> Line:
 
 def moved_word(word: Word, by: float) -> Word:
     """A word with its sounds some seconds later."""
-    sounds = tuple(replace(s, start=_at(s.start + by), end=_at(s.end + by)) for s in word.sounds)
-    return replace(word, start=_at(word.start + by), end=_at(word.end + by), sounds=sounds)
+    extra = tuple((_at(start + by), _at(end + by)) for start, end in word.extra)
+    return replace(word.with_edges([edge + by for edge in word.edges]), extra=extra)
 
 
 def _at(seconds: float) -> float:

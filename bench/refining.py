@@ -1,0 +1,76 @@
+"""Fits the maps of tinfork.core.speech.refine on the tuning sentences: python -m bench.refining"""
+
+import itertools
+from collections.abc import Sequence
+from pathlib import Path
+
+import numpy as np
+
+from tinfork.core.speech import align, model, phones, refine
+from tinfork.core.speech.features import STEP_SECONDS, cepstra, with_differences
+
+from . import sentences, truth
+from .conditions import noisy
+from .truth import Truth
+
+_ROUNDS, _PENALTY, _FAR = 2, 20.0, 0.06
+_NEAR = 0.004
+
+
+def main() -> None:
+    """Flite's voices and eSpeak's English, clean and in noise; other languages stay unheard."""
+    texts = sentences.tune(sentences.ENGLISH)
+    clean = [truth.flite(text, voice) for voice in truth.FLITE_VOICES for text in texts]
+    clean += [truth.espeak(text, "en-us") for text in texts]
+    lines = [*clean, *(noisy(line, 20) for line in clean[::2]), *(noisy(line, 10) for line in clean[1::2])]
+    found = [boundaries(line) for line in lines]
+    maps: list[np.ndarray] = []
+    for _ in range(_ROUNDS):
+        maps.append(_fit(found, np.array(maps) if maps else np.zeros((0, 1))))
+    path = Path(refine.__file__).with_name("refine.npz")
+    np.savez_compressed(path, maps=np.array(maps, np.float16))
+    print(f"{sum(len(one[1]) for one in found)} boundaries, {path.stat().st_size / 1024:.0f} KB")
+
+
+Found = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+
+
+def boundaries(line: Truth) -> Found:
+    """Band energies, and of each boundary: where the search puts it, the kinds around it, where it truly is."""
+    acoustic = model.load()
+    spoken = [phone for phone in line.phones if phone.ipa]
+    words = [[tuple(acoustic.index(name) for name in phones.to_arpabet(phone.ipa))] for phone in spoken]
+    scores = acoustic.scores(with_differences(cepstra(line.recording.samples)))
+    spans = align.best_path(scores, align.build_graph(words, acoustic))
+    rows = []
+    for before, after in itertools.pairwise(spans):
+        kinds = [refine.kind_of(span.phone, acoustic) for span in (before, after)]
+        if after.word >= 0 and after.position == 0:
+            rows.append((after.start, *kinds, spoken[after.word].start))
+        elif after.word < 0 and before.word >= 0:
+            rows.append((after.start, *kinds, spoken[before.word].end))
+    start, left, right, true = (np.array(column) for column in zip(*rows, strict=True))
+    return refine.bands(line.recording.samples), start * STEP_SECONDS, left, right, true
+
+
+def _fit(found: Sequence[Found], maps: np.ndarray) -> np.ndarray:
+    """The map for what is left to correct after those before it: ridge regression of least absolute error."""
+    rows, targets = [], []
+    for energy, start, left, right, true in found:
+        now = refine.moved(energy, start, left, right, maps)
+        rows.append(refine.described(energy, now, left, right))
+        targets.append(true - now)
+    seen, off = np.concatenate(rows), np.concatenate(targets)
+    near = np.abs(off) < _FAR
+    seen, off = seen[near], off[near]
+    weights = np.ones(len(off))
+    fitted = np.zeros(seen.shape[1])
+    for _ in range(8):
+        heavy = seen * weights[:, None]
+        fitted = np.linalg.solve(heavy.T @ seen + _PENALTY * np.eye(seen.shape[1]), heavy.T @ off)
+        weights = 0.01 / np.maximum(np.abs(off - seen @ fitted), _NEAR)
+    return fitted
+
+
+if __name__ == "__main__":
+    main()

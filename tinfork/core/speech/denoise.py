@@ -1,0 +1,44 @@
+"""Steady noise taken out of power spectra before they are described: a Wiener filter.
+
+The signal-to-noise ratio of each bin follows its own past (decision-directed, Ephraim & Malah 1984); the noise is a
+low quantile of the smoothed spectrum, taken anew in every piece of the sound.
+"""
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import uniform_filter1d
+
+Array = NDArray[np.float32]
+
+_QUANTILE, _QUANTILE_TO_MEAN = 0.1, 1.3
+_SMOOTH_FRAMES, _SMOOTH_BINS = 9, 5
+_LAG = 0.9
+_LEAST_GAIN = 0.1
+
+
+class Denoiser:
+    """Takes the pieces of one sound in order."""
+
+    def __init__(self) -> None:
+        self._before: Array | None = None
+
+    def __call__(self, power: Array) -> Array:
+        """The same spectra with steady noise taken out; power: (frames, bins)."""
+        noise = _noise(power)
+        out = np.empty_like(power)
+        before = np.ones(power.shape[1], np.float32) if self._before is None else self._before
+        ratios = power / (noise + np.float32(1e-9))
+        fresh = (1 - _LAG) * np.maximum(ratios - 1, 0)
+        for t, ratio in enumerate(ratios):
+            prior = _LAG * before + fresh[t]
+            gain = np.maximum(prior / (1 + prior), _LEAST_GAIN)
+            gain *= gain
+            out[t] = power[t] * gain
+            before = gain * ratio
+        self._before = before
+        return out
+
+
+def _noise(power: Array) -> Array:
+    smooth = uniform_filter1d(uniform_filter1d(power, _SMOOTH_FRAMES, axis=0), _SMOOTH_BINS, axis=1)
+    return np.asarray(np.quantile(smooth, _QUANTILE, axis=0) * _QUANTILE_TO_MEAN, np.float32)
