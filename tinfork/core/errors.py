@@ -19,3 +19,7 @@ class RateError(TinForkError):
 
 class TrackError(TinForkError):
     """A pin or exposure that does not fit its track."""
+
+
+class ReadingError(TinForkError):
+    """A correction that does not fit the reading."""
