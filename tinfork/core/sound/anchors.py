@@ -70,23 +70,36 @@ def _shift(pin: AnchoredPin, clips: Sequence[Clip]) -> int | None:
 
 def to_material(lines: Iterable[Line], clips: Sequence[Clip], fps: float) -> tuple[Line, ...]:
     """Lines read in scene time, each word moved to the time of the material it was heard in (Word.material)."""
-    return tuple(replace(line, words=tuple(_bound(word, clips, fps) for word in line.words)) for line in lines)
+    return tuple(replace(line, words=tuple(bound(word, clips, fps) for word in line.words)) for line in lines)
 
 
-def _bound(word: Word, clips: Sequence[Clip], fps: float) -> Word:
-    middle = (word.start + word.end) / 2 * fps
-    clip = next((c for c in clips if c.start <= middle < c.end), None)
+def bound(word: Word, clips: Sequence[Clip], fps: float) -> Word:
+    """A word in scene time moved to the time of the material it lies on; what lies on none stays in the scene's."""
+    clip = clip_at((word.start + word.end) / 2 * fps, clips)
     if clip is None:
         return replace(word, material=SCENE)
     return replace(moved_word(word, (clip.offset - clip.start) / fps), material=clip.material)
 
 
+def clip_at(frame: float, clips: Sequence[Clip]) -> Clip | None:
+    """The clip heard at a frame of the scene, if there is one."""
+    return next((c for c in clips if c.start <= frame < c.end), None)
+
+
+def clip_of(word: Word, clips: Sequence[Clip], fps: float) -> Clip | None:
+    """The clip in which a word kept in material time is heard, by its middle."""
+    middle = (word.start + word.end) / 2 * fps
+    own = [c for c in clips if c.material == word.material]
+    return next((c for c in own if c.offset <= middle < c.offset + c.frames), own[0] if own else None)
+
+
 def to_scene(lines: Iterable[Line], clips: Sequence[Clip], frames: int, fps: float) -> tuple[Line, ...]:
     """Lines kept in material time, as they are heard in a scene of this many frames; a line that was torn apart
-    comes as several."""
+    comes as several. Every word says where it stands in the lines given (Word.at)."""
     words: list[tuple[float, int, int, Line, Word]] = []
     for number, line in enumerate(lines):
-        for place, word in enumerate(line.words):
+        for place, kept in enumerate(line.words):
+            word = replace(kept, at=(number, place))
             words += [(part.start, number, place, line, part) for part in _placed(word, clips, frames / fps, fps)]
     words.sort(key=lambda row: row[:3])
     found: list[Line] = []
@@ -121,7 +134,7 @@ def _within(word: Word, start: float, end: float, shift: float) -> Iterable[Word
     """The part of a word whose sounds have their middle in a stretch, moved; nothing when it has none."""
     sounds = tuple(s for s in word.sounds if start <= (s.start + s.end) / 2 < end)
     if sounds:
-        part = word if len(sounds) == len(word.sounds) else replace(word, sounds=sounds)
+        part = word if len(sounds) == len(word.sounds) else replace(word, sounds=sounds, pinned=(), decided=False)
         yield moved_word(replace(part, start=sounds[0].start, end=sounds[-1].end), shift)
 
 

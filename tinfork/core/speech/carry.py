@@ -8,6 +8,9 @@ from difflib import SequenceMatcher
 from .reading import Line, Word
 
 
+_HAIR = 1e-3
+
+
 @dataclass(frozen=True)
 class Place:
     """A word to be read. token: its number among the words of the line as it is written now, None for a word that only
@@ -54,7 +57,7 @@ def in_order(words: Sequence[Word], seconds: float) -> set[int]:
             continue
         edges = word.edges
         first, last = edges[min(word.pinned)], edges[max(word.pinned)]
-        if first < 0 or last > seconds:
+        if first < -_HAIR or last > seconds + _HAIR:
             continue
         length = bisect.bisect_right(ends, first)
         if length:

@@ -101,11 +101,13 @@ def _between_pins(units: Sequence[Unit], frames: int) -> Iterator[_Stretch]:
     first, begin, lead = 0, 0, True
     for number, unit in enumerate(units):
         if unit.start is not None:
-            yield _Stretch(first, number, begin, unit.start, lead, True)
-            first, begin, lead = number, unit.start, False
+            start = min(unit.start, frames)
+            yield _Stretch(first, number, begin, start, lead, True)
+            first, begin, lead = number, start, False
         if unit.end is not None:
-            yield _Stretch(first, number + 1, begin, unit.end, lead, False)
-            first, begin, lead = number + 1, unit.end, True
+            end = min(unit.end, frames)
+            yield _Stretch(first, number + 1, begin, end, lead, False)
+            first, begin, lead = number + 1, end, True
     yield _Stretch(first, len(units), begin, frames, lead, True)
 
 

@@ -63,13 +63,15 @@ class Word:
 
 @dataclass(frozen=True)
 class Line:
-    """One phrase of the script, from its first word to its last; id: which line of the script it is."""
+    """One phrase of the script, from its first word to its last. id: which line of the script it is; basis: what it was
+    read from, for the caller to know whether that has changed since."""
 
     text: str
     start: float
     end: float
     words: tuple[Word, ...]
     id: int = 0
+    basis: str = ""
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,8 @@ from .models import Document, Edit
 
 D = TypeVar("D", bound=Document)
 
+_MOST_TOLD = 4
+
 
 class Stale(TinForkError):
     """The edit was made on an older version than the document has now."""
@@ -22,10 +24,15 @@ def locked(person: Person, document: D, version: int | None = None) -> D:
     rows = type(document)._default_manager.select_for_update(of=("self",)).select_related("scene__production")
     found: D = rows.get(pk=document.pk)
     if version is not None and version != found.version:
-        last = found.edits.order_by("-pk").select_related("person").first()
-        who = f" ({last.verb}, by {last.person})" if last and last.person else ""
-        raise Stale(f"This was changed meanwhile{who}. Nothing of it was overwritten; look, then do it again.")
+        raise Stale(f"This was changed meanwhile{_since(found, version)}. Nothing of it was overwritten.")
     return found
+
+
+def _since(document: Document, version: int) -> str:
+    """What was done to a document since a version, and by whom."""
+    made = document.edits.filter(version__gte=version, undone=False).order_by("pk").select_related("person")
+    done = dict.fromkeys(f"{edit.verb}, by {edit.person}" for edit in made if edit.person)
+    return f" ({'; '.join(list(done)[-_MOST_TOLD:])})" if done else ""
 
 
 def saved(document: D) -> D:
@@ -36,19 +43,31 @@ def saved(document: D) -> D:
 
 
 @transaction.atomic
-def change(person: Person, document: D, verb: str, **changed: Any) -> D:
-    """Set some of a locked document's choices and what follows from them; what was undone can no longer be redone."""
+def change(person: Person, document: D, verb: str, run: int | None = None, **changed: Any) -> D:
+    """Set some of a locked document's choices and what follows from them; what was undone can no longer be redone.
+
+    run: the number of a piece of long work; what it changes is one action, as long as nobody does anything in between.
+    """
     before = document.choices()
     _set(document, changed)
+    after = document.choices()
+    names = [name for name in after if after[name] != before[name]]
     document.edits.filter(undone=True).update(superseded=True)
+    last = document.edits.filter(undone=False, superseded=False).last() if run else None
+    if last and last.run == run:
+        last.before = {name: before[name] for name in names} | last.before
+        last.after |= {name: after[name] for name in names}
+        last.save(update_fields=["before", "after"])
+        return saved(document)
     Edit.objects.create(
         scene=document.scene,
         area=document.area,
         person_id=person.pk,
         verb=verb,
-        before=before,
-        after=document.choices(),
+        before={name: before[name] for name in names},
+        after={name: after[name] for name in names},
         version=document.version,
+        run=run,
     )
     return saved(document)
 

@@ -46,7 +46,8 @@ class Document(models.Model):
 
 
 class Edit(models.Model):
-    """The edit log: one action on one version of one document, with what undoes it."""
+    """The edit log: one action on one version of one document, with what undoes it: the choices that it changed, before
+    and after. run: the number of a piece of long work all of whose changes are one action."""
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="edits")
     area = models.CharField(max_length=40)
@@ -55,6 +56,7 @@ class Edit(models.Model):
     before = models.JSONField()
     after = models.JSONField()
     version = models.PositiveIntegerField()
+    run = models.PositiveBigIntegerField(null=True, blank=True)
     undone = models.BooleanField(default=False)
     superseded = models.BooleanField(default=False)
     made = models.DateTimeField(auto_now_add=True)

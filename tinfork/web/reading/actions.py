@@ -1,7 +1,7 @@
 """What people do to a stave. Each action checks who asks, is one transaction on one version, and is logged with what
 undoes it."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import asdict
 
 from django.db import transaction
@@ -31,8 +31,15 @@ def stave_for(person: Person, scene: Scene, character: Character) -> Stave:
 
 
 @transaction.atomic
-def ask_to_read(person: Person, scene: Scene, lines: list[int] | None = None) -> Job:
-    """Queue the reading of a scene's lines, or of some of them; the job that is already waiting, if there is one."""
+def ask_to_read(
+    person: Person, scene: Scene, lines: Iterable[int] = (), words: Iterable[tuple[int, int]] = (), all: bool = False
+) -> Job:
+    """Queue a reading; the job that is already waiting for the same, if there is one.
+
+    lines: only these; else those that were never read or have changed since, and where that is none, or all is set,
+    every line. words: of one line only these words, by their places in their stave's reading.
+    """
+    from .scene import changed_lines
     from .tasks import read_scene
 
     check(person, scene.production, "edit")
@@ -42,7 +49,8 @@ def ask_to_read(person: Person, scene: Scene, lines: list[int] | None = None) ->
     casting = cast_lines(document.value, script_of(scene).value)
     if not casting.parts:
         raise ScriptError("There are no words for this sound yet; type what is said, one line for each phrase.")
-    asked = {"lines": sorted(lines)} if lines else {}
+    wanted = sorted(set(lines)) or ([] if all else sorted(changed_lines(scene)))
+    asked = {"lines": wanted, "words": sorted(map(list, words))}
     waiting = Job.objects.filter(kind="read", subject=scene.pk, state=Job.State.WAITING, asked=asked).first()
     if waiting:
         return waiting
@@ -51,13 +59,18 @@ def ask_to_read(person: Person, scene: Scene, lines: list[int] | None = None) ->
     return job
 
 
-@transaction.atomic
 def take_reading(person: Person, stave: Stave, reading: Reading) -> Stave:
     """Put a new reading, in the time of its sounds, in the place of the old, and plan around the pins, which stay."""
+    return merge_reading(person, stave, lambda now: reading)
+
+
+@transaction.atomic
+def merge_reading(
+    person: Person, stave: Stave, merge: Callable[[Reading | None], Reading], run: int | None = None, verb: str = "read"
+) -> Stave:
+    """Set a stave's reading to what becomes of the one it has now. run: see tinfork.web.edits.actions.change."""
     stave = edits.locked(person, stave)
-    stave.reading = reading.to_json()
-    replan(stave)
-    return edits.saved(stave)
+    return edits.change(person, stave, verb, run, reading=merge(stave.the_reading()).to_json())
 
 
 @transaction.atomic

@@ -16,7 +16,7 @@ class Stave(Document):
     with them; exposures are frames of the scene.
     """
 
-    CHOICES = ("pins", "hold", "lead", "detail")
+    CHOICES = ("reading", "pins", "hold", "lead", "detail")
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="staves")
     character = models.ForeignKey(Character, models.CASCADE, related_name="staves")

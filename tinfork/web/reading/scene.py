@@ -1,19 +1,22 @@
 """Reading a scene: its lines, shared out among its sounds, become the readings of its staves."""
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
+import functools
+import hashlib
+import time
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from tinfork.core.errors import ScriptError
 from tinfork.core.script import marks
 from tinfork.core.script.casting import Part, cast_lines, own_clips
 from tinfork.core.script.lines import ScriptLine as WrittenLine
 from tinfork.core.sound import mix
-from tinfork.core.sound.anchors import to_material
+from tinfork.core.sound.anchors import bound, to_material, to_scene
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import read, words
-from tinfork.core.speech.reading import Line, Reading, moved
+from tinfork.core.speech.reading import Line, Reading, Word, moved, moved_word
 from tinfork.web.lexicon.models import lexicon_of
-from tinfork.web.productions.models import Scene
+from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.script.actions import script_of
 from tinfork.web.script.rows import language_of
@@ -28,6 +31,7 @@ from .planning import scene_reading
 Report = Callable[[float], None]
 
 _MOST_QUOTED = 4
+_SECONDS_BETWEEN_LINES = 2.0
 
 
 def to_read(scene: Scene) -> tuple[list[Part], list[str]]:
@@ -46,42 +50,154 @@ def _quoted(lines: Sequence[WrittenLine]) -> str:
     return shown + (f" and {len(lines) - _MOST_QUOTED} more." if len(lines) > _MOST_QUOTED else ".")
 
 
-def read_part(person: Person, scene: Scene, part: Part, only: set[int], report: Report) -> list[str]:
+@dataclass(frozen=True)
+class Asked:
+    """What of a scene is to be read: lines by their ids, or none for all; of one line only some words, by their places
+    in its stave's reading; run: the number of the piece of work."""
+
+    lines: frozenset[int] = frozenset()
+    words: frozenset[tuple[int, int]] = frozenset()
+    run: int | None = None
+
+
+def read_part(person: Person, scene: Scene, part: Part, asked: Asked, report: Report) -> list[str]:
     """Read one sound's lines, or only some of them, into the staves of who speaks them; sentences for the user."""
     document = arrangement_of(scene)
     recording = _recording(document, part)
     report(0.1)
-    known = _known_lines(scene, part, document) if only else {}
-    if only and known:
-        heard, notes = _read_again(scene, document, part, recording, only, known)
+    taking = _Taking(person, scene, part, document, recording, asked.run)
+    known = _known_lines(scene, part, document)
+    if asked.words:
+        taking.restore = {number: (line, asked.words) for number, line in known.items()}
+        known = {number: _held(line, asked.words) for number, line in known.items()}
+    if asked.lines and known:
+        notes = _read_again(scene, document, part, recording, asked.lines, known, taking)
     else:
-        only = {line.id for line in part.lines}
-        reading = _read(scene, document, part, part.lines, recording, lambda share: report(0.1 + 0.8 * share))
-        heard, notes = reading.lines, list(reading.notes)
-    fresh = {line.id: line for line in to_material(heard, part.clips, float(scene.fps))}
-    for character, own in _by_character(scene, part).items():
-        stave = actions.stave_for(person, scene, scene.production.characters.get(pk=character))
-        _take(person, stave, own, fresh, only, recording)
+        reading = _read(
+            scene, document, part.lines, part, recording, known, taking.some, lambda share: report(0.1 + 0.8 * share)
+        )
+        taking.rest(reading)
+        notes = list(reading.notes)
     nobody = [line for line in part.lines if line.character is None and words.spoken_part(line.text).strip()]
     if part.character is None and nobody:
         notes.append(f"Heard, but no mouth moves as nobody is named: {_quoted(nobody)}")
-    return notes
+    return notes + taking.notes
 
 
-def _take(
-    person: Person,
-    stave: Stave,
-    own: Sequence[WrittenLine],
-    fresh: Mapping[int, Line],
-    only: set[int],
-    recording: Recording,
-) -> None:
-    """Put a stave's lines that were read in their places; lines that were not asked for stay word for word."""
-    before = stave.the_reading()
-    kept = {line.id: line for line in before.lines if line.id not in only} if before else {}
-    lines = tuple((fresh | kept)[line.id] for line in own if line.id in fresh or line.id in kept)
-    language = stave.scene.production.language
-    actions.take_reading(person, stave, Reading(recording.seconds, recording.rate, language, lines))
+class _Taking:
+    """Puts lines that were read in their places, as they come. Lines that were not asked for stay word for word, and so
+    does a line that a person corrected while it was being read."""
+
+    def __init__(
+        self, person: Person, scene: Scene, part: Part, document: Arrangement, recording: Recording, run: int | None
+    ) -> None:
+        self._person, self._scene, self._part, self._recording, self._run = person, scene, part, recording, run
+        self._cast = list(scene.production.characters.all())
+        self._frames = document.value.frames
+        self._staves = {
+            character: (actions.stave_for(person, scene, scene.production.characters.get(pk=character)), own)
+            for character, own in _by_character(scene, part).items()
+        }
+        self._before = {
+            character: {line.id: line for line in reading.lines} if (reading := stave.the_reading()) else {}
+            for character, (stave, _) in self._staves.items()
+        }
+        self._waiting: list[Line] = []
+        self._taken: set[int] = set()
+        self._last = time.monotonic()
+        self.notes: list[str] = []
+        self.restore: dict[int, tuple[Line, Collection[tuple[int, int]]]] = {}
+
+    def some(self, lines: Sequence[Line]) -> None:
+        """Lines, in scene time, that can be used already; kept every few seconds."""
+        self._waiting += lines
+        if time.monotonic() - self._last > _SECONDS_BETWEEN_LINES:
+            self._take(self._waiting, ())
+            self._waiting, self._last = [], time.monotonic()
+
+    def rest(self, reading: Reading) -> None:
+        """The whole reading, of which some lines may have been taken already."""
+        self._take([line for line in reading.lines if line.id not in self._taken], reading.lost)
+        self._waiting = []
+
+    def _take(self, lines: Sequence[Line], lost: Sequence[tuple[int, Word]]) -> None:
+        fps = float(self._scene.fps)
+        basis = {line.id: basis_of(self._scene, line, self._cast) for line in self._part.lines}
+        lines = [_freed(line, *self.restore[line.id]) if line.id in self.restore else line for line in lines]
+        fresh = {line.id: replace(line, basis=basis[line.id]) for line in to_material(lines, self._part.clips, fps)}
+        gone = [(line, bound(word, self._part.clips, fps)) for line, word in lost]
+        self._taken |= fresh.keys()
+        for character, (stave, own) in self._staves.items():
+            ids = {line.id for line in own}
+            mine = {number: line for number, line in fresh.items() if number in ids}
+            put = functools.partial(
+                self._put,
+                own=own,
+                fresh=mine,
+                gone=[(line, word) for line, word in gone if line in ids],
+                before=self._before[character],
+            )
+            actions.merge_reading(self._person, stave, put, self._run)
+
+    def _put(
+        self,
+        now: Reading | None,
+        own: Sequence[WrittenLine],
+        fresh: dict[int, Line],
+        gone: Sequence[tuple[int, Word]],
+        before: Mapping[int, Line],
+    ) -> Reading:
+        """A stave's reading with fresh lines in it; what a person pinned and has no place any more is in its lost."""
+        kept = {line.id: line for line in now.lines} if now else {}
+        corrected = {number for number in fresh if number in before and kept.get(number) != before[number]}
+        self.notes += [f"“{fresh[n].text[:30]}” was corrected meanwhile and stays as it is." for n in corrected]
+        usable = {number: line for number, line in fresh.items() if number not in corrected}
+        replaced = [before[number] for number in usable if number in before]
+        written = {line.id for line in script_of(self._scene).value.lines}
+        removed = [line for line in kept.values() if line.id not in written]
+        lost = [
+            *(now.lost if now else ()),
+            *((line, word) for line, word in gone if line not in corrected),
+            *self._hidden(replaced),
+            *((line.id, word) for line in removed for word in line.words if word.pinned),
+        ]
+        lines = tuple((kept | usable)[line.id] for line in own if line.id in usable or line.id in kept)
+        language, recording = self._scene.production.language, self._recording
+        return Reading(recording.seconds, recording.rate, language, lines, (), tuple(lost))
+
+    def _hidden(self, lines: Sequence[Line]) -> list[tuple[int, Word]]:
+        """Pinned words of lines whose sound is cut away now."""
+        shown = to_scene(lines, self._part.clips, self._frames, float(self._scene.fps))
+        whole = {word.at: len(word.sounds) for line in shown for word in line.words}
+        return [
+            (line.id, word)
+            for i, line in enumerate(lines)
+            for j, word in enumerate(line.words)
+            if word.pinned and whole.get((i, j)) != len(word.sounds)
+        ]
+
+
+def basis_of(scene: Scene, line: WrittenLine, cast: list[Character]) -> str:
+    """What a line is read from, in a few letters."""
+    said = sorted(line.said.items())
+    whole = repr((line.text, language_of(scene, line, cast), line.character, said))
+    return hashlib.sha256(whole.encode()).hexdigest()[:16]
+
+
+def changed_lines(scene: Scene) -> set[int]:
+    """The lines that were never read, or were changed since; none where all or nothing must be read."""
+    document = arrangement_of(scene)
+    cast = list(scene.production.characters.all())
+    parts, _ = to_read(scene)
+    changed, all_lines = set(), set()
+    for part in parts:
+        known = _known_lines(scene, part, document)
+        for line in part.lines:
+            if words.tokens(line.text, language_of(scene, line, cast)):
+                all_lines.add(line.id)
+                if line.id not in known or known[line.id].basis != basis_of(scene, line, cast):
+                    changed.add(line.id)
+    return changed if changed != all_lines else set()
 
 
 def _recording(document: Arrangement, part: Part) -> Recording:
@@ -94,13 +210,15 @@ def _recording(document: Arrangement, part: Part) -> Recording:
 def _read(
     scene: Scene,
     document: Arrangement,
-    part: Part,
     lines: Sequence[WrittenLine],
+    part: Part,
     recording: Recording,
+    known: Mapping[int, Line],
+    finished: Callable[[Sequence[Line]], None],
     report: Report,
     begin: float = 0.0,
 ) -> Reading:
-    """Read lines in a recording that begins at a time of the scene; times come back in scene time."""
+    """Read lines in a recording that begins at a time of the scene; times come and go in scene time."""
     cast = list(scene.production.characters.all())
     written = [
         read.ScriptLine(
@@ -119,21 +237,49 @@ def _read(
         for who, spans in marks.speaking(document.the_marks).items()
     }
     tokens = [token for line in written for token in words.tokens(line.text, line.language)]
-    reading = read.read_lines(recording, written, lexicon_of(scene.production, tokens), speaking, report)
-    return replace(reading, lines=tuple(moved(line, begin) for line in reading.lines))
+    reading = read.read_lines(
+        recording,
+        written,
+        lexicon_of(scene.production, tokens),
+        speaking,
+        report,
+        {line.id: moved(known[line.id], -begin) for line in lines if line.id in known},
+        lambda ready: finished([moved(line, begin) for line in ready]),
+    )
+    lost = tuple((line, moved_word(word, begin)) for line, word in reading.lost)
+    return replace(reading, lines=tuple(moved(line, begin) for line in reading.lines), lost=lost)
 
 
 def _known_lines(scene: Scene, part: Part, document: Arrangement) -> dict[int, Line]:
-    """The lines of a part that were read already, in scene time, from their first word to their last."""
+    """The lines of a part that were read already, in scene time, with all their words that are heard now."""
     wanted = {line.id for line in part.lines}
     found: dict[int, Line] = {}
     for stave in scene.staves.select_related("scene__production", "character"):
         reading = scene_reading(stave, document)
         for line in reading.lines if reading else ():
             if line.id in wanted:
-                first = found.get(line.id, line)
-                found[line.id] = replace(line, start=min(first.start, line.start), end=max(first.end, line.end))
+                first = found.get(line.id)
+                own = (*first.words, *line.words) if first else line.words
+                start, end = min(word.start for word in own), max(word.end for word in own)
+                found[line.id] = replace(line, start=start, end=end, words=own)
     return found
+
+
+def _held(line: Line, free: Collection[tuple[int, int]]) -> Line:
+    """A line all of whose words stay as they are for once, but some."""
+
+    def as_it_is(word: Word) -> Word:
+        return replace(word, pinned=tuple(range(len(word.edges))) if word.said else (), decided=True)
+
+    return replace(line, words=tuple(word if word.at in free else as_it_is(word) for word in line.words))
+
+
+def _freed(line: Line, before: Line, free: Collection[tuple[int, int]]) -> Line:
+    """A line that was read again with all words held but some: the others are again just what they were."""
+    if len(line.words) != len(before.words):
+        return line
+    own = (word if old.at in free else old for word, old in zip(line.words, before.words, strict=True))
+    return replace(line, words=tuple(own))
 
 
 def _read_again(
@@ -141,29 +287,34 @@ def _read_again(
     document: Arrangement,
     part: Part,
     recording: Recording,
-    only: set[int],
+    only: Collection[int],
     known: dict[int, Line],
-) -> tuple[list[Line], list[str]]:
+    taking: "_Taking",
+) -> list[str]:
     """Each run of wanted lines is read between the lines before and after it."""
-    lines: list[Line] = []
     notes: list[str] = []
+    lines: list[Line] = []
+    lost: list[tuple[int, Word]] = []
     for run, before, after in _runs(part.lines, only, known):
         begin = known[before].end if before is not None else 0.0
         end = known[after].start if after is not None else recording.seconds
         if end - begin < 0.05:
             begin, end = 0.0, recording.seconds
+        window = recording.window(begin, end)
         try:
-            reading = _read(scene, document, part, run, recording.window(begin, end), lambda share: None, begin)
+            reading = _read(scene, document, run, part, window, known, lambda ready: None, lambda share: None, begin)
         except ScriptError as nothing:
             notes.append(str(nothing))
             continue
         lines += reading.lines
+        lost += reading.lost
         notes += reading.notes
-    return lines, notes
+    taking.rest(Reading(recording.seconds, recording.rate, "", tuple(lines), (), tuple(lost)))
+    return notes
 
 
 def _runs(
-    lines: Sequence[WrittenLine], only: set[int], known: dict[int, Line]
+    lines: Sequence[WrittenLine], only: Collection[int], known: dict[int, Line]
 ) -> list[tuple[list[WrittenLine], int | None, int | None]]:
     """Wanted lines that follow one another, each run with the known line before it and after it."""
     found: list[tuple[list[WrittenLine], int | None, int | None]] = []

@@ -122,11 +122,11 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def read(request: HttpRequest, pk: int) -> HttpResponse:
-    """Queue the reading of the scene, or of some of its lines."""
+    """Queue a reading: of some lines (?only=), of those that changed, or of all (?all=)."""
     document = _script(request, pk, "edit")
     only = [int(line) for line in request.POST.getlist("only") if line.isdigit()]
     try:
-        ask_to_read(request.user, document.scene, only or None)
+        ask_to_read(request.user, document.scene, only, all="all" in request.POST)
     except TinForkError as refused:
         return _lines(request, document, problem=str(refused))
     return _lines(request, document)

@@ -12,7 +12,7 @@ from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person as Asker
-from tinfork.web.reading.scene import read_part, to_read
+from tinfork.web.reading.scene import Asked, read_part, to_read
 from tinfork.web.script.actions import add_text, script_of, set_language
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
@@ -37,7 +37,8 @@ class Command(BaseCommand):
             _bring_in(person, scene, cast, text)
             _write(person, scene, cast, text)
             for part in to_read(scene)[0]:
-                read_part(person, scene, part, set(), lambda share: None)
+                read_part(person, scene, part, Asked(), lambda share: None)
+            Edit.objects.filter(scene=scene).delete()
             self.stdout.write(f"  {PRODUCTION}: {text.name}")
 
 
@@ -63,4 +64,3 @@ def _write(person: Asker, scene: Scene, cast: dict[str, Character], text: SceneT
     for line, said in zip(document.value.lines, text.lines, strict=True):
         if said.language:
             set_language(person, document, document.version, line.id, said.language)
-    Edit.objects.filter(scene=scene).delete()
