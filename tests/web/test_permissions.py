@@ -45,6 +45,7 @@ def addresses(ferry):
         "lexicon-try": ("get", word + "/try?ipa=f%C9%92%C9%A1"),
         "lexicon-say": ("get", word + "/say.wav?ipa=f%C9%92%C9%A1"),
         "desk": ("get", at + "reading/"),
+        "desk-read": ("post", at + "reading/read"),
         "stave": ("get", f"/staves/{stave.pk}/"),
         "stave-edit": ("post", f"/staves/{stave.pk}/edit"),
         "handover": ("get", at + "hand-over/"),
@@ -56,6 +57,7 @@ def addresses(ferry):
 
 
 CHANGES = {
+    "desk-read",
     "sound-edit",
     "sound-bring",
     "sound-scratch",

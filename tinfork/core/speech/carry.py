@@ -7,7 +7,6 @@ from difflib import SequenceMatcher
 
 from .reading import Line, Word
 
-
 _HAIR = 1e-3
 
 

@@ -1,4 +1,4 @@
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
@@ -14,8 +14,11 @@ def _job(request: HttpRequest, pk: int) -> Job:
 
 
 def progress(request: HttpRequest, pk: int) -> HttpResponse:
-    """How far a job has come, as the fragment that asks again until it has ended; then the page hears of it."""
+    """How far a job has come, as the fragment that asks again until it has ended; then the page hears of it. As JSON
+    for whoever accepts only that."""
     job = _job(request, pk)
+    if request.headers.get("Accept") == "application/json":
+        return JsonResponse({"state": job.state, "ended": job.ended, "progress": job.progress, "message": job.message})
     response = render(request, "jobs/job.html", {"job": job})
     if job.ended:
         response["HX-Trigger"] = f"{job.kind}-ended-{job.subject}"

@@ -19,7 +19,7 @@ from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
 
 from .models import Stave
-from .planning import chart_of, placed_pins, replan, stave_clips
+from .planning import chart_of, placed_pins, stave_clips
 
 
 def stave_for(person: Person, scene: Scene, character: Character) -> Stave:

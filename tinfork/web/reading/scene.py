@@ -25,7 +25,6 @@ from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement, SoundFile
 
 from . import actions
-from .models import Stave
 from .planning import scene_reading
 
 Report = Callable[[float], None]

@@ -1,12 +1,13 @@
 // The Reading desk: one state, drawn when it changes; every edit goes to the server and comes back as a whole stave.
-import { Editor } from "./edits.js";
+import { Editor, pageHeaders, sayIn } from "./edits.js";
 import { Mirror } from "./mirror.js";
 import { MouthMap } from "./mouthmap.js";
 import { colour, drawWave, fit, loadPeaks } from "./peaks.js";
 import { heardClips } from "./player.js";
 import { Reel } from "./reel.js";
-import { at, drawStaves } from "./staves.js";
+import { at, drawStaves, edgesOf, sameWord } from "./staves.js";
 import { oncePerPicture, Transport, typing } from "./transport.js";
+import { allWords, doubtful, showDoubts, showLost, WordPanel, wordAt } from "./words.js";
 
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
@@ -17,6 +18,8 @@ const state = {
   staves: given.staves.map(withClips),
   active: Math.max(0, given.staves.findIndex((s) => s.exposures.length)),
   selected: -1,
+  word: null,
+  drag: null,
   peaks: new Map(),
   rate: given.scene.rate,
   startFrame: given.scene.startFrame,
@@ -32,7 +35,16 @@ const transport = new Transport(state, {
 const reel = new Reel($("reel"), given.sound, fps);
 const mirror = new Mirror($("mirror"), $("neighbours"));
 const map = new MouthMap($("mouth-map"), pick);
+const say = sayIn($("problem"));
 const editor = new Editor(say);
+const panel = new WordPanel($("dock-word"), given.keyboard, {
+  edit,
+  readAgain,
+  select: selectWord,
+  frame: (seconds) => Math.floor(seconds * fps + 1e-6) + state.startFrame,
+  range: () => (state.in === null || state.out === null ? null : [state.in / fps, (state.out + 1) / fps]),
+  mayEdit: given.mayEdit,
+});
 const stave = () => state.staves[state.active];
 
 function withClips(stave) {
@@ -104,6 +116,7 @@ function activate(number) {
   if (number === state.active || number < 0) return;
   state.active = number;
   state.selected = -1;
+  state.word = null;
   showStave();
 }
 
@@ -119,7 +132,90 @@ function showSelection() {
   $("pin").textContent = exposure?.pinned ? "Unpin" : "Pin";
   $("undo").disabled = !stave().undo || !given.mayEdit;
   $("redo").disabled = !stave().redo || !given.mayEdit;
+  showDock();
   draw();
+}
+
+// The dock under the lanes: the mouth map, or the selected word, or the lists of words to look at.
+
+let dock = "mouths";
+
+function openDock(name) {
+  dock = name;
+  showDock();
+}
+
+function showDock() {
+  const counts = { doubts: doubtful(stave()).length, lost: stave().reading?.lost.length ?? 0 };
+  for (const tab of document.querySelectorAll("[data-dock]")) {
+    const name = tab.dataset.dock;
+    tab.setAttribute("aria-selected", String(name === dock));
+    if (name in counts) tab.querySelector("span").textContent = counts[name] || "";
+    $(name === "mouths" ? "mouth-map" : `dock-${name}`).hidden = name !== dock;
+  }
+  document.querySelector("[data-dock=lost]").hidden = !counts.lost && dock !== "lost";
+  for (const id of ["map-hint", "previous", "next", "pin"]) $(id).hidden = dock !== "mouths";
+  const word = state.word && wordAt(stave(), state.word)?.word;
+  $("desk").dataset.word = word ? word.at.join(".") : "";
+  const page = { ...panel.page };
+  if (dock === "word") panel.show(stave(), state.word);
+  if (dock === "doubts") showDoubts($("dock-doubts"), stave(), state.word, page);
+  if (dock === "lost") showLost($("dock-lost"), stave(), state.word, page);
+}
+
+function selectWord(word, sound = -1, seek = true) {
+  state.word = { at: word.at, sound };
+  state.selected = -1;
+  if (dock === "mouths") dock = "word";
+  if (seek) transport.go(Math.floor((word.sounds[sound]?.start ?? word.start) * fps + 1e-6), true);
+  showSelection();
+}
+
+function nextDoubt(step) {
+  const rows = doubtful(stave());
+  if (!rows.length) return;
+  const place = rows.findIndex(({ word }) => sameWord(word, state.word));
+  const next = place < 0 ? 0 : (place + step + rows.length) % rows.length;
+  selectWord(rows[next].word);
+}
+
+// Pinning a word that was doubtful goes on to the next one.
+async function approve() {
+  const rows = doubtful(stave());
+  const place = rows.findIndex(({ word }) => sameWord(word, state.word));
+  await edit("approve", { at: state.word.at });
+  const after = rows[place + 1];
+  if (place >= 0 && after) selectWord(after.word);
+}
+
+// Read a word, or its line, again; the page waits and shows what came of it.
+async function readAgain(word, alone) {
+  const { line } = wordAt(stave(), word);
+  const asked = JSON.stringify({ lines: [line.id], words: alone ? [word.at] : [] });
+  const id = stave().id;
+  say("");
+  try {
+    const headers = { "Content-Type": "application/json", ...pageHeaders() };
+    const queued = await (await fetch(given.readUrl, { method: "POST", headers, body: asked })).json();
+    if (queued.problem) return say(queued.problem);
+    $("desk").dataset.reading = "yes";
+    const job = await ended(queued.job);
+    const one = state.staves.find((s) => s.id === id);
+    take(await (await fetch(one.url)).json());
+    if (job.state !== "done") say(job.message || "The reading did not end; try again.");
+  } catch (failed) {
+    console.debug(failed);
+    say("The server could not be reached; nothing was lost. Look at the connection, then do it again.");
+  }
+  $("desk").dataset.reading = "no";
+}
+
+async function ended(job) {
+  for (;;) {
+    const now = await (await fetch(job, { headers: { Accept: "application/json" } })).json();
+    if (now.ended) return now;
+    await new Promise((done) => setTimeout(done, 150));
+  }
 }
 
 let explained = "";
@@ -180,7 +276,7 @@ function miniature() {
 
 function edit(verb, what = {}) {
   const { id, editUrl } = stave();
-  editor.edit(editUrl, () => state.staves.find((s) => s.id === id).version, verb, what, take);
+  return editor.edit(editUrl, () => state.staves.find((s) => s.id === id).version, verb, what, take);
 }
 
 function take(fresh) {
@@ -189,11 +285,6 @@ function take(fresh) {
   state.staves[place] = withClips(fresh);
   if (place === state.active && frame !== undefined) state.selected = exposureAt(frame);
   if (place === state.active) showStave();
-}
-
-function say(sentence) {
-  $("problem").textContent = sentence;
-  $("problem").hidden = !sentence;
 }
 
 function pick(drawing) {
@@ -211,6 +302,8 @@ function togglePin() {
 function select(index, seek = true) {
   if (index < 0 || index >= stave().exposures.length) return;
   state.selected = index;
+  state.word = null;
+  dock = "mouths";
   if (seek) transport.go(stave().exposures[index].frame, false);
   showSelection();
 }
@@ -223,7 +316,24 @@ function changeDials() {
 
 // Hands
 
-const KEYS = { "[": () => beside(-1), "]": () => beside(1), p: togglePin };
+const KEYS = { "[": () => beside(-1), "]": () => beside(1), p: togglePin, d: (event) => nextDoubt(event.shiftKey ? -1 : 1) };
+
+// What these keys do needs a selected word.
+const WORD_KEYS = {
+  enter: approve,
+  delete: ({ at }) => edit("delete word", { at }),
+  j: ({ at }) => edit("join words", { at }),
+  r: (word) => readAgain(word, true),
+  s: (word) => state.word.sound > 0 && panel.split(word, state.word.sound),
+};
+
+function wordKey(event) {
+  const word = state.word && wordAt(stave(), state.word)?.word;
+  const action = WORD_KEYS[event.key.toLowerCase()];
+  if (!word || !action || !given.mayEdit || (event.key === "Enter" && event.target.matches("button"))) return false;
+  action(word);
+  return true;
+}
 
 document.addEventListener("keydown", (event) => {
   if (typing(event) || !stave()) return;
@@ -233,8 +343,8 @@ document.addEventListener("keydown", (event) => {
     if (exposure) pick(map.beside(exposure.drawing, event.key));
   } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
     edit(event.shiftKey ? "redo" : "undo");
-  } else if (own) own();
-  else if (!transport.key(event)) return;
+  } else if (own) own(event);
+  else if (!(own === undefined && wordKey(event)) && !transport.key(event)) return;
   event.preventDefault();
 });
 
@@ -248,23 +358,97 @@ $("staves").addEventListener("pointerdown", (event) => {
   const box = $("staves").getBoundingClientRect();
   const spot = at(state, event.clientX - box.left, event.clientY - box.top);
   activate(spot.number);
-  if (spot.onRibbon && exposureAt(spot.frame) >= 0) {
+  if (spot.lane === "ribbon" && exposureAt(spot.frame) >= 0) {
     select(exposureAt(spot.frame), false);
     transport.go(spot.frame, false);
     return;
   }
-  transport.go(spot.frame, false);
   $("staves").setPointerCapture(event.pointerId);
-  $("staves").addEventListener("pointermove", scrubTo);
+  if (spot.word) takeHold(spot, event);
+  else {
+    transport.go(spot.frame, false);
+    $("staves").addEventListener("pointermove", scrubTo);
+  }
 });
 for (const end of ["pointerup", "pointercancel"]) {
   $("staves").addEventListener(end, () => $("staves").removeEventListener("pointermove", scrubTo));
 }
+
+$("staves").addEventListener("pointermove", (event) => {
+  if (event.buttons) return;
+  const box = $("staves").getBoundingClientRect();
+  const spot = at(state, event.clientX - box.left, event.clientY - box.top);
+  $("staves").style.cursor = spot.edge !== undefined ? "col-resize" : spot.word ? "pointer" : "";
+});
+
+// A seam, a word or a line is selected when it is pressed and moved when it is dragged, with the sound under the hand.
+function takeHold(spot, event) {
+  const begun = event.clientX;
+  const { word, line, edge } = spot;
+  const times = edge !== undefined ? [edgesOf(word)[edge]] : line ? [line.start, line.end] : [word.start, word.end];
+  const room = edge !== undefined ? roomOf(word, edge) : [-Infinity, Infinity];
+  const move = (now) => {
+    let by = (now.clientX - begun) / state.perFrame / fps;
+    if (!given.mayEdit || (!state.drag && Math.abs(now.clientX - begun) < 4)) return;
+    by = Math.min(room[1] - times[0], Math.max(room[0] - times[0], by));
+    state.drag = { times: times.map((time) => time + by), by };
+    const frame = Math.max(0, Math.floor(state.drag.times[0] * fps));
+    if (frame !== state.frame) transport.go(frame, true);
+    draw();
+  };
+  const done = (ending) => {
+    $("staves").removeEventListener("pointermove", move);
+    for (const end of ["pointerup", "pointercancel"]) $("staves").removeEventListener(end, done);
+    const { drag } = state;
+    state.drag = null;
+    if (ending.type === "pointercancel") return draw();
+    const sound = edge !== undefined ? Math.min(edge, word.sounds.length - 1) : spot.sound;
+    if (!drag) return selectWord(word, spot.lane === "sounds" ? sound : -1);
+    selectWord(word, spot.lane === "sounds" ? sound : -1, false);
+    if (edge !== undefined) moveSeam(word, edge, drag.times[0]);
+    else edit(line ? "move line" : "move word", { at: word.at, by: drag.by });
+  };
+  $("staves").addEventListener("pointermove", move);
+  for (const end of ["pointerup", "pointercancel"]) $("staves").addEventListener(end, done);
+}
+
+async function moveSeam(word, edge, time) {
+  const done = await edit("edge", { at: word.at, edge, time });
+  if (!done.document || done.problem || !panel.reread.checked) return;
+  const moved = wordAt(stave(), word)?.word;
+  if (moved) readAgain(moved, true);
+}
+
+// How far an edge can go: sounds keep 10 ms, words do not run into each other.
+function roomOf(word, edge) {
+  const least = 0.01;
+  const edges = edgesOf(word);
+  const last = word.sounds.length;
+  const order = allWords(stave()).map((one) => one.word).filter((one) => one.said);
+  const place = order.findIndex((one) => sameWord(one, word));
+  const seam = (other, theirs) => other && Math.abs(theirs - edges[edge]) < 1e-4;
+  const inside = (k, others) => others.filter((pin) => (edge === 0 ? pin > 0 : pin < last)).reduce((a, pin) => (edge === 0 ? Math.min(a, pin) : Math.max(a, pin)), k);
+  if (edge === 0) {
+    const before = order[place - 1];
+    const pin = inside(last, word.pinned);
+    const low = seam(before, before?.end) ? before.start + least * before.sounds.length : (before?.end ?? 0);
+    return [low, edges[pin] - least * pin];
+  }
+  if (edge === last) {
+    const after = order[place + 1];
+    const pin = inside(0, word.pinned);
+    const high = seam(after, after?.start) ? after.end - least * after.sounds.length : (after?.start ?? given.sound.frames / fps);
+    return [edges[pin] + least * (last - pin), high];
+  }
+  return [edges[edge - 1] + least, edges[edge + 1] - least];
+}
+
 $("staves").addEventListener("wheel", (event) => transport.wheel(event), { passive: false });
 $("miniature").addEventListener("click", (event) => {
   transport.go(Math.floor((event.offsetX / $("miniature").clientWidth) * given.sound.frames), false);
 });
 
+for (const tab of document.querySelectorAll("[data-dock]")) tab.addEventListener("click", () => openDock(tab.dataset.dock));
 $("previous").addEventListener("click", () => beside(-1));
 $("next").addEventListener("click", () => beside(1));
 $("pin").addEventListener("click", togglePin);

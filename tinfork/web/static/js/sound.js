@@ -1,5 +1,5 @@
 // The Sound view: bring in, place, listen. One state, drawn when it changes; every edit comes back as a whole document.
-import { Editor } from "./edits.js";
+import { Editor, sayIn } from "./edits.js";
 import { showHeads } from "./heads.js";
 import { Inspector } from "./inspector.js";
 import { loadPeaks } from "./peaks.js";
@@ -39,6 +39,7 @@ const transport = new Transport(view, {
   shown,
   jumps: (kind) => view.sound.jumps[kind],
 });
+const say = sayIn($("problem"));
 const editor = new Editor(say);
 const inspector = new Inspector($("inspector"), { view, edit, go: (frame) => transport.go(frame, false), mayEdit: given.mayEdit, fps });
 const recorder = new Recorder($("recorder"), { view, given, editor, take, edit, say, transport, url: room.dataset.take });
@@ -60,11 +61,6 @@ function shown(playing) {
   room.dataset.playing = playing ? "yes" : "no";
   reel?.show(view.time, playing, transport.player.speed);
   live.moved(playing);
-}
-
-function say(sentence) {
-  $("problem").textContent = sentence;
-  $("problem").hidden = !sentence;
 }
 
 function edit(verb, what = {}) {
