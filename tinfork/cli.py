@@ -11,7 +11,7 @@ from .core.exposure.track import Settings
 from .core.formats import reading_json
 from .core.mouths.chart import built_in
 from .core.sound import recording
-from .core.speech import read, recognise
+from .core.speech import read, unscripted
 from .core.timebase import parse_rate
 
 REFUSED = 2
@@ -49,8 +49,9 @@ def _read(options: argparse.Namespace) -> int:
     script = _text_of(options.text) if options.text else None
     sound = recording.load(options.sound)
     if script is None:
-        script = recognise.heard_words(sound, options.language)
-    reading = read.read(sound, script, options.language)
+        reading = unscripted.read_unscripted(sound, options.language)[0]
+    else:
+        reading = read.read(sound, script, options.language)
     chart = built_in()
     exposures = plan.plan(curves.curves(reading.sounds(), reading.seconds, rate), chart, settings)
     written = json.dumps(reading_json.document(reading, exposures, chart, rate), ensure_ascii=False, indent=1) + "\n"

@@ -12,7 +12,7 @@ from bench.truth import flite
 from tests.speech import LINE, noise, recording_of, speak
 from tinfork.core.errors import ScriptError
 from tinfork.core.sound import recording
-from tinfork.core.speech import model, phones, reading, recognise
+from tinfork.core.speech import model, phones, reading
 from tinfork.core.speech.features import cepstra, with_differences
 from tinfork.core.speech.read import ScriptLine, read, read_lines
 
@@ -102,13 +102,6 @@ def test_a_script_with_nothing_to_say_is_refused(text):
 def test_a_reading_survives_its_document(spoken):
     found = read(spoken.recording, LINE)
     assert reading.from_json(found.to_json()) == found
-
-
-def test_words_are_heard_without_a_script(spoken):
-    heard = recognise.heard_words(spoken.recording, "en").split()
-    assert len(set(heard) & set(LINE.lower().strip(".").split())) >= 4
-    with pytest.raises(ScriptError, match="only English"):
-        recognise.heard_words(spoken.recording, "sv")
 
 
 @pytest.fixture(scope="module")

@@ -66,5 +66,15 @@ def cast_lines(arrangement: Arrangement, script: Script) -> Casting:
     )
 
 
+def unwritten(arrangement: Arrangement, casting: Casting) -> tuple[Part, ...]:
+    """The sounds with speech for which no line is written."""
+    written = {part.character for part in casting.parts}
+    voices = dict.fromkeys(
+        t.character if t.kind == DIALOGUE else None for t in arrangement.tracks if t.is_read and t.clips
+    )
+    shared = shared_clips(arrangement)
+    return tuple(Part(_sound(arrangement, who, shared), (), who) for who in voices if who not in written)
+
+
 def _sound(arrangement: Arrangement, who: int | None, shared: Sequence[Clip]) -> tuple[Clip, ...]:
     return tuple(shared) if who is None else own_clips(arrangement, who)

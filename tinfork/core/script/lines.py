@@ -13,7 +13,8 @@ from ..speech.words import tokens
 @dataclass(frozen=True)
 class ScriptLine:
     """character: who speaks, None when nobody was named; language: a code, or "" for the character's own; start and
-    end: about when, in seconds of the scene; said: by word number, its pronunciation here in IPA."""
+    end: about when, in seconds of the scene; said: by word number, its pronunciation here in IPA; heard: its words were
+    recognised and nobody has looked at them yet."""
 
     id: int
     text: str
@@ -22,6 +23,7 @@ class ScriptLine:
     start: float | None = None
     end: float | None = None
     said: Mapping[int, str] = field(default_factory=dict)
+    heard: bool = False
 
 
 @dataclass(frozen=True)
@@ -90,6 +92,12 @@ def add(script: Script, cues: Iterable[Cue], speakers: Mapping[str, int]) -> Scr
     return _checked(Script((*script.lines, *new), number))
 
 
+def add_heard(script: Script, heard: Iterable[ScriptLine]) -> Script:
+    """With lines that were recognised added at the end; their numbers are given anew."""
+    new = [replace(line, id=script.next + n, heard=True) for n, line in enumerate(heard)]
+    return _checked(Script((*script.lines, *new), script.next + len(new)))
+
+
 def write(script: Script, number: int, text: str) -> Script:
     """With a line's words changed; pronunciations set in place stay with the words that stay. Empty takes it away."""
     line = script.line(number)
@@ -97,7 +105,7 @@ def write(script: Script, number: int, text: str) -> Script:
     if not text:
         return remove(script, number)
     kept = _said_kept(line, text)
-    return _checked(_each(script, number, lambda old: replace(old, text=text, said=kept)))
+    return _checked(_each(script, number, lambda old: replace(old, text=text, said=kept, heard=False)))
 
 
 def assign(script: Script, number: int, character: int | None) -> Script:

@@ -1,27 +1,95 @@
-"""Words from sound without a script: English only, by the recogniser library's own decoder and language model."""
+"""Words from sound without a script: English only, by the recogniser library's own decoder and language model.
+
+A larger model is used when the setting TINFORK_RECOGNISER names a local folder that holds one: an acoustic model (the
+folder itself, or its part acoustic/), a language model *.lm.bin and a dictionary *.dict.
+"""
+
+import os
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pocketsphinx
 
 from ..errors import ScriptError
-from ..sound.recording import Recording
-from .words import is_english
+from ..sound.recording import READ_RATE, Recording
 
-_BLOCK = 160_000
+SETTING = "TINFORK_RECOGNISER"
+
+_LEAST_PIECE, _MOST_PIECE = 15 * READ_RATE, 30 * READ_RATE
+_LEVEL = READ_RATE // 5
+_LINE_PAUSE = 0.5
+_FRAME_SECONDS = 0.01
 
 
-def heard_words(recording: Recording, language: str) -> str:
-    """The words heard, as one line; ScriptError for a language other than English, or when none is heard."""
-    if not is_english(language):
-        raise ScriptError("Without a script only English can be read so far; give the words.")
-    decoder = pocketsphinx.Decoder(loglevel="FATAL")
-    sound = (np.clip(recording.samples, -1, 1) * 32767).astype("<i2")
-    decoder.start_utt()
-    for start in range(0, len(sound), _BLOCK):
-        decoder.process_raw(sound[start : start + _BLOCK].tobytes())
-    decoder.end_utt()
-    words = [segment.word.split("(")[0] for segment in decoder.seg() or ()]
-    heard = " ".join(word for word in words if not word.startswith(("<", "[")))
-    if not heard:
-        raise ScriptError("No words were heard in this sound; give the words, one line for each phrase.")
-    return heard
+@dataclass(frozen=True)
+class HeardLine:
+    """Words heard without a long pause between them; seconds."""
+
+    text: str
+    start: float
+    end: float
+
+
+def heard_lines(recording: Recording, progress: Callable[[float], None] = lambda share: None) -> list[HeardLine]:
+    """The words heard in a recording, a new line after each long pause. ScriptError when the set model is no model."""
+    decoder = _decoder()
+    words: list[tuple[str, float, float]] = []
+    total = max(1, len(recording.samples))
+    for start, end in _pieces(recording):
+        sound = (np.clip(recording.samples[start:end], -1, 1) * 32767).astype("<i2")
+        decoder.start_utt()
+        decoder.process_raw(sound.tobytes(), full_utt=True)
+        decoder.end_utt()
+        begin = start / READ_RATE
+        for segment in decoder.seg() or ():
+            text = segment.word.split("(")[0]
+            if not text.startswith(("<", "[")):
+                first, last = segment.start_frame * _FRAME_SECONDS, (segment.end_frame + 1) * _FRAME_SECONDS
+                words.append((text, begin + first, begin + last))
+        progress(end / total)
+    return _lines(words)
+
+
+def _lines(words: list[tuple[str, float, float]]) -> list[HeardLine]:
+    lines: list[HeardLine] = []
+    for text, start, end in words:
+        if lines and start - lines[-1].end < _LINE_PAUSE:
+            lines[-1] = HeardLine(f"{lines[-1].text} {text}", lines[-1].start, end)
+        else:
+            lines.append(HeardLine(text, start, end))
+    return lines
+
+
+def _pieces(recording: Recording) -> Iterator[tuple[int, int]]:
+    """Samples from and to, each piece ending in the quietest moment in reach, so that no word is cut."""
+    samples, begin = recording.samples, 0
+    while len(samples) - begin > _MOST_PIECE:
+        reach = samples[begin + _LEAST_PIECE : begin + _MOST_PIECE]
+        levels = (reach[: len(reach) // _LEVEL * _LEVEL].reshape(-1, _LEVEL) ** 2).mean(axis=1)
+        end = begin + _LEAST_PIECE + int(levels.argmin()) * _LEVEL + _LEVEL // 2
+        yield begin, end
+        begin = end
+    yield begin, len(samples)
+
+
+def _decoder() -> Any:
+    folder = os.environ.get(SETTING)
+    if not folder:
+        return pocketsphinx.Decoder(loglevel="FATAL")
+    place = Path(folder)
+    models = {"lm": next(place.glob("*.lm.bin"), None), "dict": next(place.glob("*.dict"), None)}
+    acoustic = place / "acoustic" if (place / "acoustic").is_dir() else place
+    refusal = ScriptError(
+        f"{SETTING} names {folder}, which holds no recogniser: it needs an acoustic model, a *.lm.bin and a *.dict."
+    )
+    if not all(models.values()) or not (acoustic / "mdef").is_file():
+        raise refusal
+    try:
+        return pocketsphinx.Decoder(
+            loglevel="FATAL", hmm=str(acoustic), **{name: str(path) for name, path in models.items()}
+        )
+    except (RuntimeError, ValueError):
+        raise refusal from None

@@ -8,7 +8,7 @@ from django.db import transaction
 
 from tinfork.core.errors import ScriptError, TinForkError, TrackError
 from tinfork.core.exposure.track import Pin, Settings, check_pins, with_pin, without_pin
-from tinfork.core.script.casting import cast_lines
+from tinfork.core.script.casting import cast_lines, unwritten
 from tinfork.core.sound.anchors import AnchoredPin, anchor_pins
 from tinfork.core.speech.reading import Reading
 from tinfork.web.edits import actions as edits
@@ -47,8 +47,8 @@ def ask_to_read(
     if not any(track.is_read and track.clips for track in document.value.tracks):
         raise TinForkError("There is no sound yet; bring a recording in under Sound first.")
     casting = cast_lines(document.value, script_of(scene).value)
-    if not casting.parts:
-        raise ScriptError("There are no words for this sound yet; type what is said, one line for each phrase.")
+    if not casting.parts and not unwritten(document.value, casting):
+        raise ScriptError("There is no sound for these lines; say who speaks them, or bring the sound in.")
     wanted = sorted(set(lines)) or ([] if all else sorted(changed_lines(scene)))
     asked = {"lines": wanted, "words": sorted(map(list, words))}
     waiting = Job.objects.filter(kind="read", subject=scene.pk, state=Job.State.WAITING, asked=asked).first()

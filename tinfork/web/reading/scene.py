@@ -8,17 +8,19 @@ from dataclasses import dataclass, replace
 
 from tinfork.core.errors import ScriptError
 from tinfork.core.script import marks
-from tinfork.core.script.casting import Part, cast_lines, own_clips
+from tinfork.core.script.casting import Part, cast_lines, own_clips, unwritten
 from tinfork.core.script.lines import ScriptLine as WrittenLine
 from tinfork.core.sound import mix
 from tinfork.core.sound.anchors import bound, to_material, to_scene
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import read, words
 from tinfork.core.speech.reading import Line, Reading, Word, moved, moved_word
+from tinfork.core.speech.recognise import HeardLine
+from tinfork.core.speech.unscripted import read_unscripted
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person
-from tinfork.web.script.actions import script_of
+from tinfork.web.script.actions import add_heard, script_of
 from tinfork.web.script.rows import language_of
 from tinfork.web.sound.arranging import arrangement_of, pieces_of
 from tinfork.web.sound.listening import opened
@@ -34,13 +36,14 @@ _SECONDS_BETWEEN_LINES = 2.0
 
 
 def to_read(scene: Scene) -> tuple[list[Part], list[str]]:
-    """What is to be read of a scene, and a sentence for what cannot be."""
-    casting = cast_lines(arrangement_of(scene).value, script_of(scene).value)
+    """What is to be read of a scene, sounds without a written line last, and a sentence for what cannot be."""
+    arrangement = arrangement_of(scene).value
+    casting = cast_lines(arrangement, script_of(scene).value)
     homeless = [line for line in casting.homeless if words.spoken_part(line.text).strip()]
     notes = []
     if homeless:
         notes.append(f"Not read, as there is no sound for who speaks, or nobody is named: {_quoted(homeless)}")
-    return list(casting.parts), notes
+    return [*casting.parts, *unwritten(arrangement, casting)], notes
 
 
 def _quoted(lines: Sequence[WrittenLine]) -> str:
@@ -64,6 +67,8 @@ def read_part(person: Person, scene: Scene, part: Part, asked: Asked, report: Re
     document = arrangement_of(scene)
     recording = _recording(document, part)
     report(0.1)
+    if not part.lines:
+        return _hear(person, scene, part, document, recording, asked.run, report)
     taking = _Taking(person, scene, part, document, recording, asked.run)
     known = _known_lines(scene, part, document)
     if asked.words:
@@ -81,6 +86,48 @@ def read_part(person: Person, scene: Scene, part: Part, asked: Asked, report: Re
     if part.character is None and nobody:
         notes.append(f"Heard, but no mouth moves as nobody is named: {_quoted(nobody)}")
     return notes + taking.notes
+
+
+def _hear(
+    person: Person,
+    scene: Scene,
+    part: Part,
+    document: Arrangement,
+    recording: Recording,
+    run: int | None,
+    report: Report,
+) -> list[str]:
+    """Read a sound nobody wrote words for. What is recognised becomes lines of the script, marked as heard."""
+    production = scene.production
+    who = production.characters.filter(pk=part.character).first()
+    language = (who.language if who else "") or production.language
+    reading, heard, _ = read_unscripted(recording, language, lambda share: report(0.1 + 0.8 * share))
+    speaking = marks.speaking(document.the_marks)
+    if heard:
+        new = [
+            WrittenLine(0, one.text, part.character or _most_marked(one, speaking), "", one.start, one.end)
+            for one in heard
+        ]
+        written = add_heard(person, script_of(scene), new).value.lines[-len(new) :]
+        part = replace(part, lines=tuple(written))
+        ids = [line.id for line in written]
+        reading = replace(reading, lines=tuple(replace(line, id=ids[line.id]) for line in reading.lines))
+    taking = _Taking(person, scene, part, document, recording, run)
+    taking.rest(reading)
+    notes = list(reading.notes)
+    if part.character is None and not (speaking and not heard) and not all(line.character for line in part.lines):
+        notes.append("No mouth moves for what nobody is named for; say who speaks.")
+    return notes
+
+
+def _most_marked(line: HeardLine, speaking: Mapping[int, Sequence[tuple[float, float]]]) -> int | None:
+    """Who was marked as speaking for most of a line, if anybody was."""
+    shares = {
+        who: sum(max(0.0, min(end, line.end) - max(start, line.start)) for start, end in spans)
+        for who, spans in speaking.items()
+    }
+    best = max(shares, key=lambda who: shares[who], default=None)
+    return best if best is not None and shares[best] > 0 else None
 
 
 class _Taking:
@@ -105,6 +152,7 @@ class _Taking:
         self._taken: set[int] = set()
         self._last = time.monotonic()
         self.notes: list[str] = []
+        self._loose: tuple[Line, ...] = ()
         self.restore: dict[int, tuple[Line, Collection[tuple[int, int]]]] = {}
 
     def some(self, lines: Sequence[Line]) -> None:
@@ -123,7 +171,9 @@ class _Taking:
         fps = float(self._scene.fps)
         basis = {line.id: basis_of(self._scene, line, self._cast) for line in self._part.lines}
         lines = [_freed(line, *self.restore[line.id]) if line.id in self.restore else line for line in lines]
-        fresh = {line.id: replace(line, basis=basis[line.id]) for line in to_material(lines, self._part.clips, fps)}
+        bound_lines = to_material(lines, self._part.clips, fps)
+        self._loose = () if self._part.lines else bound_lines
+        fresh = {line.id: replace(line, basis=basis[line.id]) for line in bound_lines if self._part.lines}
         gone = [(line, bound(word, self._part.clips, fps)) for line, word in lost]
         self._taken |= fresh.keys()
         for character, (stave, own) in self._staves.items():
@@ -161,6 +211,8 @@ class _Taking:
             *((line.id, word) for line in removed for word in line.words if word.pinned),
         ]
         lines = tuple((kept | usable)[line.id] for line in own if line.id in usable or line.id in kept)
+        if not self._part.lines:
+            lines = self._loose
         language, recording = self._scene.production.language, self._recording
         return Reading(recording.seconds, recording.rate, language, lines, (), tuple(lost))
 
@@ -336,6 +388,9 @@ def _by_character(scene: Scene, part: Part) -> dict[int, list[WrittenLine]]:
     if part.character is not None:
         return {part.character: list(part.lines)}
     value = arrangement_of(scene).value
+    if not part.lines:
+        marked = marks.speaking(arrangement_of(scene).the_marks)
+        return {who: [] for who in marked if not own_clips(value, who)}
     spoken: dict[int, list[WrittenLine]] = {
         pk: [] for pk in scene.staves.values_list("character_id", flat=True) if not own_clips(value, pk)
     }

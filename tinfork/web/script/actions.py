@@ -63,6 +63,11 @@ def add_text(
     return _change(person, document, version, "add lines", lambda value: lines.add(value, cues, cast)), notes
 
 
+def add_heard(person: Person, document: Script, heard: list[lines.ScriptLine]) -> Script:
+    """Add lines that were recognised in the sound, marked as heard."""
+    return _change(person, document, None, "hear", lambda value: lines.add_heard(value, heard))
+
+
 def _cues(text: str, names: list[str], kind: str) -> subtitles.Found:
     if kind == "timed" or (kind == "auto" and "-->" in text):
         return subtitles.parse(text, names)

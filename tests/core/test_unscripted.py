@@ -1,0 +1,86 @@
+import itertools
+import shutil
+from pathlib import Path
+
+import numpy as np
+import pocketsphinx
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bench.truth import espeak, flite
+from tests.core.test_read import check_total_and_monotone
+from tests.speech import LINE, noise, recording_of
+from tinfork.core.errors import ScriptError
+from tinfork.core.speech import recognise
+from tinfork.core.speech.unscripted import HEARD, LOUDNESS, SOUNDS, SOUNDS_ONLY, read_unscripted
+
+T = np.arange(16_000 * 4) / 16_000
+SWELLS = np.sin(2 * np.pi * 220 * T) * np.maximum(0, np.sin(2 * np.pi * T)) ** 2 * 0.5
+SWEEP = 0.3 * np.sin(2 * np.pi * (100 + 400 * T) * T)
+CLICK = np.eye(1, 32_000, 16_000)[0] * 0.9
+
+
+def test_english_words_are_heard_and_read():
+    reading, lines, basis = read_unscripted(flite(LINE, "rms").recording, "en")
+    assert basis == HEARD
+    heard = " ".join(line.text for line in lines).split()
+    assert len(set(heard) & set(LINE.lower().strip(".").split())) >= 4
+    assert [word.text for word in reading.words()] == heard
+    check_total_and_monotone(reading, reading.seconds)
+    assert "recognised" in reading.notes[0]
+
+
+def test_another_language_gives_its_sounds():
+    truth = espeak("Nadie vendió un billete a la cabra", "es")
+    reading, lines, basis = read_unscripted(truth.recording, "es")
+    assert (basis, lines) == (SOUNDS, [])
+    check_total_and_monotone(reading, reading.seconds)
+    vowels = [(p.start + p.end) / 2 for p in truth.phones if p.ipa and p.ipa[0] in "aeiou"]
+    found = [s for s in reading.sounds() if s.ipa[0] in "aeiouɑɛɪɔæʌəɝʊ"]
+    seen = sum(any(s.start <= middle < s.end for s in found) for middle in vowels)
+    assert seen >= 0.7 * len(vowels)
+    assert sum(s.end - s.start for s in found) < 0.8 * reading.seconds
+    assert reading.notes[-1].startswith("Nothing is written")
+
+
+@pytest.mark.parametrize("sound", [SWELLS, SWEEP, CLICK, noise(3), np.zeros(16_000), noise(0.1)])
+def test_no_speech_still_gives_a_reading_that_says_so(sound):
+    reading, lines, basis = read_unscripted(recording_of(sound), "sv")
+    assert (basis, lines) == (LOUDNESS, [])
+    sounds = list(reading.sounds())
+    assert all(a.end <= b.start for a, b in itertools.pairwise(sounds))
+    assert all(s.confidence <= 0.2 for s in sounds)
+    assert "loudness" in reading.notes[-1]
+
+
+def test_the_mouth_opens_with_every_swell():
+    reading, _, _ = read_unscripted(recording_of(SWELLS), "sv")
+    assert len(reading.lines) == 4
+    for number, line in enumerate(reading.lines):
+        assert abs((line.start + line.end) / 2 - (number + 0.25)) < 0.05
+        assert line.text == SOUNDS_ONLY
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.floats(0.05, 2.0), st.sampled_from([0.0, 0.001, 0.9]), st.sampled_from(["en", "hi"]))
+def test_any_sound_has_a_reading(seconds, level, language):
+    sound = recording_of(noise(seconds, level))
+    reading, _, _ = read_unscripted(sound, language)
+    assert all(0 <= s.start <= s.end <= sound.seconds + 1e-6 for s in reading.sounds())
+
+
+def test_a_larger_recogniser_is_a_folder(tmp_path, monkeypatch):
+    given_model = Path(pocketsphinx.get_model_path("en-us"))
+    sound = flite(LINE, "slt").recording
+    usual = recognise.heard_lines(sound)
+    monkeypatch.setenv(recognise.SETTING, str(tmp_path))
+    with pytest.raises(ScriptError, match="holds no recogniser"):
+        recognise.heard_lines(sound)
+    shutil.copytree(given_model / "en-us", tmp_path / "acoustic")
+    shutil.copy(given_model / "en-us.lm.bin", tmp_path / "large.lm.bin")
+    (tmp_path / "large.dict").write_text("boot B UW T\nleft L EH F T\nmy M AY\n")
+    only = {word for line in recognise.heard_lines(sound) for word in line.text.split()}
+    assert only
+    assert only <= {"boot", "left", "my"}
+    assert usual != recognise.heard_lines(sound)
