@@ -49,6 +49,17 @@ def test_beside_a_pause_only_the_named_edge_moves(reading):
     assert moved.lines[0].end == 2.4
 
 
+def test_a_word_or_a_line_moves_with_the_seams_it_shares(reading):
+    moved = correct.move_word(reading, (0, 1), 0.1)
+    assert edges(moved, 0, 1) == pytest.approx((1.7, 1.9, 2.0, 2.1))
+    assert edges(moved, 0, 0)[0] == 1.0
+    assert edges(moved, 0, 0)[-1] == 1.7
+    assert moved.lines[1] == reading.lines[1]
+    line = correct.move_line(reading, 0, 0.5)
+    assert [word.start for word in line.lines[0].words] == [1.5, 2.1]
+    assert (line.lines[0].words[0].pinned, line.lines[0].words[1].pinned) == ((0,), (3,))
+
+
 def test_a_pinned_edge_inside_stops_the_stretching(reading):
     inner = correct.move_edge(reading, (0, 1), 1, 1.85)
     assert edges(inner, 0, 1) == (1.6, 1.85, 1.9, 2.0)

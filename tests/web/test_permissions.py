@@ -46,6 +46,8 @@ def addresses(ferry):
         "lexicon-say": ("get", word + "/say.wav?ipa=f%C9%92%C9%A1"),
         "desk": ("get", at + "reading/"),
         "desk-read": ("post", at + "reading/read"),
+        "stave-out": ("get", f"/staves/{stave.pk}/reading.json"),
+        "stave-bring": ("post", f"/staves/{stave.pk}/bring"),
         "stave": ("get", f"/staves/{stave.pk}/"),
         "stave-edit": ("post", f"/staves/{stave.pk}/edit"),
         "handover": ("get", at + "hand-over/"),
@@ -57,6 +59,7 @@ def addresses(ferry):
 
 
 CHANGES = {
+    "stave-bring",
     "desk-read",
     "sound-edit",
     "sound-bring",

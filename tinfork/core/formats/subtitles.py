@@ -120,8 +120,34 @@ def _order(cues: Sequence[Cue]) -> list[str]:
 
 
 def _srt_time(seconds: float) -> str:
+    return clock(seconds, ",")
+
+
+def clock(seconds: float, point: str) -> str:
+    """A time as 00:01:02.345, with another decimal point in SRT."""
     total = round(seconds * 1000)
-    return f"{total // 3_600_000:02}:{total // 60_000 % 60:02}:{total // 1000 % 60:02},{total % 1000:03}"
+    whole = f"{total // 3_600_000:02}:{total // 60_000 % 60:02}:{total // 1000 % 60:02}"
+    return f"{whole}{point}{total % 1000:03}"
+
+
+def seconds_of(text: str) -> float:
+    """The seconds of a time such as 00:01:02.345 or 01:02.345. ValueError when it is none."""
+    match = re.fullmatch(_TIME, text)
+    if not match:
+        raise ValueError(text)
+    return _seconds(["", *match.groups()])
+
+
+def timed_payloads(text: str) -> list[tuple[float, float, str]]:
+    """Start, end and raw words of every cue, in the order they stand."""
+    rows = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    found = []
+    for number, row in enumerate(rows):
+        match = _ARROW.match(row)
+        if match:
+            start, end = _seconds(match.groups()[:5]), _seconds(match.groups()[5:])
+            found.append((start, end, _words_after(rows, number + 1)))
+    return found
 
 
 def _escaped(text: str) -> str:

@@ -40,13 +40,22 @@ def move_edge(reading: Reading, at: Place, edge: int, time: float) -> Reading:
     last = len(word.sounds)
     if not 0 <= edge <= last:
         raise ReadingError(_GONE)
-    beside = {0: -1, last: 1}.get(edge, 0)
     changed = {at: _stretched(word, edge, time)}
-    other = _neighbour(reading, at, beside) if beside else None
-    if other and abs(_far_edge(word_at(reading, other), beside) - word.edges[edge]) < _HAIR:
-        neighbour = word_at(reading, other)
-        changed[other] = _stretched(neighbour, 0 if beside > 0 else len(neighbour.sounds), time)
+    if edge in (0, last):
+        changed |= _across_seam(reading, at, 1 if edge else -1, time)
     return _with_words(reading, changed)
+
+
+def _across_seam(reading: Reading, at: Place, side: int, time: float) -> dict[Place, Word]:
+    """The word that shares a word's seam before (-1) or after (1) it, stretched to where the seam goes; if there is
+    one."""
+    word = word_at(reading, at)
+    other = _neighbour(reading, at, side)
+    beside = word_at(reading, other) if other else None
+    seam = word.end if side > 0 else word.start
+    if other is None or beside is None or abs(_far_edge(beside, side) - seam) >= _HAIR:
+        return {}
+    return {other: _stretched(beside, 0 if side > 0 else len(beside.sounds), time)}
 
 
 def _far_edge(word: Word, side: int) -> float:
@@ -80,14 +89,16 @@ def _scaled(edges: Sequence[float], first: float, last: float, new_first: float,
 
 
 def move_word(reading: Reading, at: Place, by: float) -> Reading:
-    """With a word moved as a whole, both its ends pinned."""
+    """With a word moved as a whole, both its ends pinned, and the seams it shares with it."""
     word = _said(reading, at)
     moved = word.with_edges([edge + by for edge in word.edges])
-    return _with_words(reading, {at: replace(moved, pinned=_union(word.pinned, (0, len(word.sounds))))})
+    changed = {at: replace(moved, pinned=_union(word.pinned, (0, len(word.sounds))))}
+    changed |= _across_seam(reading, at, -1, moved.start) | _across_seam(reading, at, 1, moved.end)
+    return _with_words(reading, changed)
 
 
 def move_line(reading: Reading, line: int, by: float) -> Reading:
-    """With all words of a line moved, its first edge and its last pinned."""
+    """With all words of a line moved, its first edge and its last pinned, and the seams they share with them."""
     if not 0 <= line < len(reading.lines):
         raise ReadingError("This line is gone; reload the page.")
     said = [(line, n) for n, word in enumerate(reading.lines[line].words) if word.said]
@@ -98,6 +109,8 @@ def move_line(reading: Reading, line: int, by: float) -> Reading:
     first, last = said[0], said[-1]
     changed[first] = replace(changed[first], pinned=_union(changed[first].pinned, (0,)))
     changed[last] = replace(changed[last], pinned=_union(changed[last].pinned, (len(changed[last].sounds),)))
+    changed |= _across_seam(reading, first, -1, changed[first].start)
+    changed |= _across_seam(reading, last, 1, changed[last].end)
     return _with_words(reading, changed)
 
 

@@ -35,6 +35,8 @@ def stave_document(stave: Stave) -> dict[str, Any]:
         "undo": stave.can_undo,
         "redo": stave.can_redo,
         "url": reverse("stave", args=[stave.pk]),
+        "outUrl": reverse("stave-out", args=[stave.pk, "KIND"]),
+        "bringUrl": reverse("stave-bring", args=[stave.pk]),
         "editUrl": reverse("stave-edit", args=[stave.pk]),
     }
 

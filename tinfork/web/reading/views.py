@@ -1,20 +1,22 @@
 import json
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from tinfork.core.errors import TinForkError
+from tinfork.core.errors import ReadingError, TinForkError
+from tinfork.core.formats.pictures import file_stem
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.edits import actions as edits
 from tinfork.web.edits.requests import Verbs, answer, many, number, perform, text, whole
 from tinfork.web.productions.permissions import check, find_scene, may
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import sound_document, time_base
+from tinfork.web.sound.uploads import text_of
 
-from . import actions, correcting
+from . import actions, correcting, exchange
 from .desk import stave_document
 from .models import Stave
 
@@ -65,6 +67,7 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
         "staves": [stave for stave in staves if stave["clips"]],
         "readUrl": reverse("desk-read", args=[scene.pk]),
         "keyboard": KEYBOARD,
+        "formats": [[f.name, code, f.loses] for code, f in exchange.FORMATS.items()],
     }
     return render(request, "reading/desk.html", {"scene": scene, "view": "desk", "document": document})
 
@@ -79,6 +82,36 @@ def edit(request: HttpRequest, pk: int) -> JsonResponse:
     """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer."""
     found = _stave(request, pk, "edit")
     return answer(lambda: perform(request, found, VERBS), lambda: stave_document(_stave(request, pk)))
+
+
+def take_out(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
+    """A stave's reading as a file in one of the formats."""
+    stave = _stave(request, pk)
+    if kind not in exchange.FORMATS:
+        raise Http404
+    chosen = exchange.FORMATS[kind]
+    try:
+        text = exchange.taken_out(stave, kind)
+    except TinForkError as refused:
+        return HttpResponse(str(refused), content_type="text/plain; charset=utf-8", status=422)
+    response = HttpResponse(text, content_type=f"{chosen.content_type}; charset=utf-8")
+    name = f"{file_stem(stave.scene.name)}_{file_stem(stave.character.name)}_reading.{chosen.ending}"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@require_POST
+def bring_in(request: HttpRequest, pk: int) -> JsonResponse:
+    """A reading from a file, as a form: version and file; answers as an edit does, with notes."""
+    found = _stave(request, pk, "edit")
+
+    def do() -> dict[str, Any]:
+        upload, version = request.FILES.get("file"), request.POST.get("version", "")
+        if upload is None or not version.isascii() or not version.isdigit():
+            raise ReadingError("No file came through; choose it again.")
+        return {"notes": exchange.bring_in(request.user, found, int(version), text_of(upload))[1]}
+
+    return answer(do, lambda: stave_document(_stave(request, pk)))
 
 
 @require_POST

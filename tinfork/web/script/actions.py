@@ -63,6 +63,12 @@ def add_text(
     return _change(person, document, version, "add lines", lambda value: lines.add(value, cues, cast)), notes
 
 
+def add_cues(person: Person, document: Script, cues: list[lines.Cue], character: int) -> Script:
+    """Add a character's lines that came with a reading from elsewhere."""
+    named = [replace(cue, speaker="them") for cue in cues]
+    return _change(person, document, None, "add lines", lambda value: lines.add(value, named, {"them": character}))
+
+
 def add_heard(person: Person, document: Script, heard: list[lines.ScriptLine]) -> Script:
     """Add lines that were recognised in the sound, marked as heard."""
     return _change(person, document, None, "hear", lambda value: lines.add_heard(value, heard))

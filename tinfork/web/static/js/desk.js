@@ -7,7 +7,7 @@ import { heardClips } from "./player.js";
 import { Reel } from "./reel.js";
 import { at, drawStaves, edgesOf, sameWord } from "./staves.js";
 import { oncePerPicture, Transport, typing } from "./transport.js";
-import { allWords, doubtful, showDoubts, showLost, WordPanel, wordAt } from "./words.js";
+import { allWords, doubtful, showDoubts, showFiles, showLost, WordPanel, wordAt } from "./words.js";
 
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
@@ -161,6 +161,16 @@ function showDock() {
   if (dock === "word") panel.show(stave(), state.word);
   if (dock === "doubts") showDoubts($("dock-doubts"), stave(), state.word, page);
   if (dock === "lost") showLost($("dock-lost"), stave(), state.word, page);
+  if (dock === "files") showFiles($("dock-files"), stave(), given.formats, given.mayEdit && bringReading);
+}
+
+// A reading from elsewhere takes the place of the stave's own; it can be undone.
+async function bringReading(file) {
+  const form = new FormData();
+  form.append("file", file);
+  form.append("version", stave().version);
+  const answer = await editor.send(stave().bringUrl, form, take);
+  if (answer.notes?.length) say(answer.notes.join(" "));
 }
 
 function selectWord(word, sound = -1, seek = true) {

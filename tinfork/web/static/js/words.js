@@ -165,3 +165,22 @@ export function showLost(place, stave, chosen, page) {
   const words = lost.length ? "These words were set by hand and are no longer in the script. Select a word and place the pin there, or drop it." : "No pin has lost its word.";
   place.replaceChildren(element("p", { className: "quiet", textContent: words }), ...rows);
 }
+
+// The reading as a file, out and in; what a format cannot hold stands beside it.
+export function showFiles(place, stave, formats, bring) {
+  const rows = formats.map(([name, code, loses]) => {
+    const row = element("div", { className: "word-row" });
+    const link = element("a", { href: stave.outUrl.replace("KIND", code), textContent: name });
+    row.append(link, element("span", { className: "quiet", textContent: loses ? `does not hold ${loses}` : "holds everything, pins too" }));
+    return row;
+  });
+  const file = element("input", { type: "file", className: "form-control form-control-sm", ariaLabel: "A reading to bring in", accept: ".json,.vtt,.csv,.ctm" });
+  file.style.width = "22em";
+  file.disabled = !bring;
+  file.addEventListener("change", () => file.files.length && bring(file.files[0]));
+  const label = element("label", { textContent: "Bring a reading in, in its place: " });
+  label.append(file);
+  const out = element("div", { className: "word-row" });
+  out.append(element("strong", { textContent: `${stave.character}'s reading as` }));
+  place.replaceChildren(...(stave.reading ? [out, ...rows] : []), label);
+}

@@ -1,0 +1,230 @@
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from tests.speech import LINE
+from tinfork.core.sound import recording
+from tinfork.web.jobs.models import Job
+from tinfork.web.reading import actions, exchange
+from tinfork.web.reading.planning import scene_reading
+from tinfork.web.reading.scene import Asked, changed_lines, read_part, to_read
+from tinfork.web.script.actions import script_of, write
+from tinfork.web.sound.arranging import arrangement_of
+
+
+def reads(ferry, **asked):
+    """Read the ferry's scene here and now."""
+    notes = []
+    parts, _ = to_read(ferry.scene)
+    for part in parts:
+        notes += read_part(ferry.owner, ferry.scene, part, Asked(**asked), lambda share: None)
+    return notes
+
+
+def word(ferry, number):
+    return scene_reading(ferry.fresh).lines[0].words[number]
+
+
+def test_a_moved_seam_is_pinned_and_survives_reading_undo_and_a_move_of_its_sound(ferry):
+    before = word(ferry, 2)
+    answer = ferry.edit(ferry.owner, "edge", at=[0, 2], edge=0, time=before.start + 0.05)
+    assert answer.status_code == 200
+    assert word(ferry, 2).start == pytest.approx(before.start + 0.05)
+    assert word(ferry, 1).end == word(ferry, 2).start
+    assert word(ferry, 2).end == before.end
+    moved = word(ferry, 2)
+    reads(ferry)
+    assert word(ferry, 2).start == moved.start
+    assert word(ferry, 2).pinned == (0,)
+    clip = arrangement_of(ferry.scene).value.clips[0]
+    ferry.sound(ferry.owner, "slide", clips=[clip.id], by=10, ripple=False)
+    reads(ferry)
+    assert word(ferry, 2).start == pytest.approx(moved.start + 10 / 24, abs=2e-6)
+    for _ in range(3):
+        assert ferry.edit(ferry.owner, "undo").status_code == 200
+    assert word(ferry, 2).start == pytest.approx(before.start + 10 / 24)
+
+
+def test_mouths_follow_a_correction(ferry):
+    before = ferry.fresh.exposures
+    ferry.edit(ferry.owner, "delete word", at=[0, 2])
+    assert not word(ferry, 2).said
+    assert ferry.fresh.exposures != before
+    ferry.edit(ferry.owner, "undo")
+    assert ferry.fresh.exposures == before
+
+
+def test_a_word_read_alone_leaves_the_others_as_they_are(ferry):
+    ferry.edit(ferry.owner, "edge", at=[0, 2], edge=0, time=word(ferry, 2).start + 0.06)
+    before = scene_reading(ferry.fresh).lines[0]
+    line = before.id
+    reads(ferry, lines=frozenset([line]), words=frozenset([(0, 2)]))
+    after = scene_reading(ferry.fresh).lines[0]
+    assert after.words[:2] == before.words[:2]
+    assert after.words[3:] == before.words[3:]
+    assert after.words[2].start == before.words[2].start
+    assert after.words[2].sounds != before.words[2].sounds
+
+
+def test_a_pin_whose_word_vanished_is_listed_placed_or_dropped(ferry):
+    reads(ferry)
+    ferry.edit(ferry.owner, "approve", at=[0, 2])
+    was = word(ferry, 2)
+    script = script_of(ferry.scene)
+    write(ferry.owner, script, script.version, script.value.lines[0].id, LINE.replace("boot", "sock"))
+    assert changed_lines(ferry.scene) == set()
+    reads(ferry)
+    assert [w.text for _, w in ferry.fresh.the_reading().lost] == ["boot"]
+    assert ferry.edit(ferry.owner, "place lost", lost=0, at=[0, 2]).status_code == 200
+    assert word(ferry, 2).edges == was.edges
+    assert not ferry.fresh.the_reading().lost
+    ferry.edit(ferry.owner, "undo")
+    assert ferry.edit(ferry.owner, "drop lost", lost=0).json()["document"]["reading"]["lost"] == []
+    assert ferry.edit(ferry.owner, "drop lost", lost=0).status_code == 422
+
+
+def test_only_changed_lines_are_read_again(ferry):
+    script = script_of(ferry.scene)
+    half = len(LINE.split()) // 2
+    ferry.script(ferry.owner, "split", line=script.value.lines[0].id, word=half)
+    reads(ferry)
+    assert changed_lines(ferry.scene) == set()
+    last = script_of(ferry.scene).value.lines[1]
+    ferry.script(ferry.owner, "write", line=last.id, text=f"{last.text} again")
+    assert changed_lines(ferry.scene) == {last.id}
+    before = scene_reading(ferry.fresh).lines[0]
+    assert actions.ask_to_read(ferry.owner, ferry.scene).asked["lines"] == [last.id]
+    assert actions.ask_to_read(ferry.owner, ferry.scene, all=True).asked["lines"] == []
+    reads(ferry, lines=frozenset([last.id]))
+    assert scene_reading(ferry.fresh).lines[0] == before
+    assert scene_reading(ferry.fresh).lines[1].words[-1].text == "again"
+
+
+def test_a_line_corrected_while_it_is_read_stays_corrected(ferry, monkeypatch):
+    load = recording.resampled
+
+    def meanwhile(*args):
+        if not ferry.fresh.the_reading().lines[0].words[0].pinned:
+            ferry.edit(ferry.owner, "approve", at=[0, 0])
+        return load(*args)
+
+    parts, _ = to_read(ferry.scene)
+    from tinfork.web.reading import scene as reading_scene
+
+    real = reading_scene.read.read_lines
+    monkeypatch.setattr(reading_scene.read, "read_lines", lambda *a: (meanwhile([], 16_000, 16_000), real(*a))[1])
+    notes = read_part(ferry.owner, ferry.scene, parts[0], Asked(), lambda share: None)
+    assert "was corrected meanwhile" in notes[-1]
+    assert word(ferry, 0).pinned
+
+
+@pytest.mark.parametrize(
+    "what",
+    [
+        {"verb": "edge", "at": [0, 99], "edge": 0, "time": 1},
+        {"verb": "edge", "at": [0, 1], "edge": 0, "time": 99},
+        {"verb": "edge", "at": [0], "edge": 0, "time": 1},
+        {"verb": "edge", "at": [-1, 0], "edge": 0, "time": 1},
+        {"verb": "move line", "at": [0, 0], "by": -30},
+        {"verb": "sound", "at": [0, 0], "sound": 0, "ipa": "§"},
+        {"verb": "insert word", "at": [0, 0], "text": "fog", "start": 0.5, "end": 0.6},
+        {"verb": "insert word", "at": [0, 0], "text": "!", "start": 90, "end": 91},
+    ],
+)
+def test_a_correction_that_cannot_be_is_a_sentence(ferry, what):
+    before = ferry.fresh
+    answer = ferry.edit(ferry.owner, **what)
+    assert answer.status_code == 422
+    assert answer.json()["problem"].endswith(".")
+    assert ferry.fresh.reading == before.reading
+
+
+def test_every_correction_by_its_verb(ferry):
+    for what in (
+        {"verb": "move word", "at": [0, 0], "by": -0.01},
+        {"verb": "move line", "at": [0, 0], "by": 0.005},
+        {"verb": "sound", "at": [0, 0], "sound": 0, "ipa": "n"},
+        {"verb": "insert sound", "at": [0, 0], "sound": 1, "ipa": "ə"},
+        {"verb": "delete sound", "at": [0, 0], "sound": 1},
+        {"verb": "split word", "at": [0, 3], "sound": 1, "first": "w", "second": "ent"},
+        {"verb": "join words", "at": [0, 3]},
+        {"verb": "release", "at": [0, 3]},
+        {"verb": "insert word", "at": [0, 0], "text": "fog", "start": 0.0, "end": 0.08},
+    ):
+        answer = ferry.edit(ferry.owner, **what)
+        assert answer.status_code == 200, (what, answer.json())
+    assert word(ferry, 0).text == "fog"
+    while ferry.fresh.can_undo:
+        ferry.edit(ferry.owner, "undo")
+    assert [w.text for w in scene_reading(ferry.fresh).words()] == [w.strip(".") for w in LINE.split()]
+
+
+def test_a_stale_correction_says_what_changed(ferry):
+    version = ferry.fresh.version
+    ferry.edit(ferry.owner, "approve", at=[0, 0])
+    ferry.edit(ferry.owner, "pin", frame=3, frames=2, drawing="open")
+    answer = ferry.edit(ferry.owner, "edge", version, at=[0, 1], edge=0, time=word(ferry, 1).start + 0.01)
+    assert answer.status_code == 409
+    assert "(looks right, by owner; pin, by owner)" in answer.json()["problem"]
+
+
+def out(ferry, kind):
+    return ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/reading.{kind}")
+
+
+def brings(ferry, text, version=None):
+    file = SimpleUploadedFile("reading", text.encode())
+    version = ferry.fresh.version if version is None else version
+    return ferry.client(ferry.owner).post(f"/staves/{ferry.stave.pk}/bring", {"file": file, "version": version})
+
+
+@pytest.mark.parametrize("kind", exchange.FORMATS)
+def test_a_reading_goes_out_and_comes_back(ferry, kind):
+    ferry.edit(ferry.owner, "approve", at=[0, 1])
+    before = [(w.text, w.start, w.end) for w in scene_reading(ferry.fresh).words()]
+    text = out(ferry, kind).content.decode()
+    ferry.edit(ferry.owner, "move word", at=[0, 6], by=0.01)
+    answer = brings(ferry, text)
+    assert answer.status_code == 200, answer.json()
+    after = [(w.text, w.start, w.end) for w in scene_reading(ferry.fresh).words()]
+    assert [w[0] for w in after] == [w[0] for w in before]
+    assert [w[1:] for w in after] == [pytest.approx(w[1:], abs=0.004) for w in before]
+    ferry.edit(ferry.owner, "undo")
+    assert word(ferry, 6).pinned
+
+
+def test_what_cannot_be_brought_in_changes_nothing(ferry):
+    before = ferry.fresh.reading
+    for text in ("", "{", "nothing", "WEBVTT\n\n00:00.000 --> 00:01.000\n<00:00.000>elsewhere\n"):
+        answer = brings(ferry, text)
+        assert answer.status_code == 422
+        assert answer.json()["problem"].endswith((".", "changed."))
+    assert brings(ferry, "x 1 0.2 0.3 left", ferry.fresh.version + 1).status_code == 409
+    assert ferry.fresh.reading == before
+    assert out(ferry, "exe").status_code == 404
+
+
+def test_a_sound_without_words_is_heard_into_the_script(ferry):
+    script = script_of(ferry.scene)
+    ferry.script(ferry.owner, "remove", line=script.value.lines[0].id)
+    assert actions.ask_to_read(ferry.owner, ferry.scene).kind == Job.objects.get().kind
+    notes = reads(ferry)
+    assert any("recognised" in note for note in notes)
+    (line,) = script_of(ferry.scene).value.lines
+    assert line.heard
+    assert line.character == ferry.stave.character_id
+    assert scene_reading(ferry.fresh).lines[0].text == line.text
+    page = ferry.client(ferry.owner).get(f"/scenes/{ferry.scene.pk}/script/").content.decode()
+    assert "Heard, not written" in page
+    ferry.script(ferry.owner, "write", line=line.id, text=LINE)
+    assert not script_of(ferry.scene).value.lines[0].heard
+
+
+def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry):
+    ferry.stave.character.language = "sv"
+    ferry.stave.character.save()
+    script = script_of(ferry.scene)
+    ferry.script(ferry.owner, "remove", line=script.value.lines[0].id)
+    notes = reads(ferry)
+    assert any("sounds only" in note for note in notes)
+    assert not script_of(ferry.scene).value.lines
+    assert len({e["drawing"] for e in ferry.fresh.exposures}) > 4
