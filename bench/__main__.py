@@ -11,7 +11,7 @@ from tinfork.core.exposure import curves, plan
 from tinfork.core.exposure.track import Settings
 from tinfork.core.mouths.chart import WEIGHTS, built_in
 from tinfork.core.sound.recording import READ_RATE, Recording
-from tinfork.core.speech import read
+from tinfork.core.speech import read, unscripted
 from tinfork.core.speech.reading import Sound
 
 from . import alignment, importing, mismatch, sentences, truth
@@ -150,19 +150,31 @@ def repeated(sounds: Sequence[Sound], seconds: float) -> list[Sound]:
 
 
 def long_sound(lines: Sequence[Truth]) -> None:
-    """Ten minutes read in one piece: time and peak memory of this whole process."""
+    """Ten minutes read with a script and without, and five with one: time, and peak memory of this whole process."""
+    for minutes in (5, 10):
+        recording, script = joined(lines, minutes * 60)
+        report(f"with {len(script)} lines", recording, lambda r=recording, s=script: read.read(r, "\n".join(s)))
+    for language, how in (("en", "heard"), ("es", "by its sounds")):
+        report(how, recording, lambda code=language: unscripted.read_unscripted(recording, code))
+
+
+def joined(lines: Sequence[Truth], seconds: float) -> tuple[Recording, list[str]]:
+    """Lines one after the other until they last as long as asked."""
     pieces: list[np.ndarray] = []
     script: list[str] = []
-    while sum(map(len, pieces)) < TEN_MINUTES * READ_RATE:
+    while sum(map(len, pieces)) < seconds * READ_RATE:
         line = lines[len(script) % len(lines)]
         pieces.append(line.recording.samples)
         script.append(line.text)
     samples = np.concatenate(pieces)
-    recording = Recording(samples, len(samples) / READ_RATE, READ_RATE)
-    seconds = timed(lambda: read.read(recording, "\n".join(script)))
+    return Recording(samples, len(samples) / READ_RATE, READ_RATE), script
+
+
+def report(how: str, recording: Recording, work: Callable[[], object]) -> None:
+    seconds = timed(work)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    print(f"{recording.seconds / 60:.1f} minutes with a script of {len(script)} lines: {seconds:.1f} s, ", end="")
-    print(f"{recording.seconds / seconds:.0f}x real time, peak memory {peak:.0f} MB")
+    print(f"{recording.seconds / 60:4.1f} minutes {how:<16}{seconds:7.1f} s, ", end="")
+    print(f"{recording.seconds / seconds:.0f}x real time, peak memory {peak:.0f} MB", flush=True)
 
 
 def timed(work: Callable[[], object]) -> float:

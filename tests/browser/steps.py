@@ -1,5 +1,6 @@
 """What several tests do on the way."""
 
+import re
 import time
 
 from playwright.sync_api import expect
@@ -61,6 +62,14 @@ def writes(page, text):
     with page.expect_response("**/script/import"):
         page.get_by_role("button", name="Add the lines").click()
     expect(page.get_by_label("More lines")).to_have_value("")
+
+
+def reads(page, button="Read"):
+    """Press Read in the Script view and wait until its own job is done."""
+    with page.expect_response("**/script/read") as answer:
+        page.get_by_role("button", name=button, exact=True).click()
+    job = re.search(r'id="job-(\d+)"', answer.value.text())[1]
+    expect(page.locator(f"#job-{job}.job-done")).to_be_attached(timeout=90_000)
 
 
 def until(page, script, seconds=15):

@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, room_ready, writes
+from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, writes
 from tests.core.test_formats import check_document
 from tests.speech import LINE, speak
 
@@ -24,14 +24,6 @@ def stave_of(page):
     """The first stave as the server has it."""
     address = json.loads(page.locator("#desk-document").text_content())["staves"][0]["url"]
     return page.request.get(address).json()
-
-
-def reads(page):
-    """Press Read in the Script view and wait until its own job is done."""
-    with page.expect_response("**/script/read") as answer:
-        page.get_by_role("button", name="Read", exact=True).click()
-    job = re.search(r'id="job-(\d+)"', answer.value.text())[1]
-    expect(page.locator(f"#job-{job}.job-done")).to_be_attached(timeout=90_000)
 
 
 def pins_of(stave):

@@ -22,6 +22,7 @@ NOISE_PENALTY = -30.0
 _SPEECH_STAY, _UNSAID_STAY = -0.1, -0.7
 _COARSE_STAY, _COARSE_LEAVE = -0.6, -0.8
 _HELD_AT_ONCE = 16_000_000
+_PREPARED = 128
 
 Phones = tuple[int, ...]
 Ints = NDArray[np.int64]
@@ -118,10 +119,12 @@ def build_graph(
 ) -> Graph:
     """words[i] lists the variants of word i as model phone indices. Silence or noise may stand around any word.
 
-    states: to a phone; 1 for a coarse search over scores that have one column a phone.
+    states: to a phone; 1 for a coarse search over scores that have one column a phone, without noise between words.
     """
     built = _Builder()
-    fillers = [(model.index("SIL"), SILENCE_PENALTY), (model.index("+NSN+"), NOISE_PENALTY)]
+    fillers = [(model.index("SIL"), SILENCE_PENALTY)]
+    if states > 1:
+        fillers.append((model.index("+NSN+"), NOISE_PENALTY))
     if freedom.speech is not None:
         fillers.append((speech_phone(model), freedom.speech))
     exits = []
@@ -264,21 +267,27 @@ def _advance(
     """Carry the scores through the frames from start on; keep those after each frame in history where it is given."""
     arrived = np.full_like(score, IMPOSSIBLE)
     offers = np.empty_like(graph.way_scores)
-    emitted = np.empty_like(score)
+    best = np.empty(offers.shape[1], np.float32)
+    entering = np.empty(len(graph.joins), np.float32)
+    chained, chain = arrived[1:], graph.chain[1:]
     score = score.copy()
-    for t, row in enumerate(rows):
-        np.take(score, graph.ways, out=offers, mode="clip")
-        offers += graph.way_scores
-        entering = offers.max(axis=0)[graph.gate_of] + graph.penalty
-        np.add(score[:-1], graph.chain[1:], out=arrived[1:])
-        arrived[graph.joins] = entering
-        score += graph.stay
-        np.maximum(score, arrived, out=score)
-        score += np.take(row, graph.emit, out=emitted, mode="clip")
-        if bias is not None:
-            score += bias(start + t)
-        if history is not None:
-            history[t] = score
+    for first in range(0, len(rows), _PREPARED):
+        emitted = rows[first : first + _PREPARED].take(graph.emit, axis=1)
+        for t, heard in enumerate(emitted, first):
+            score.take(graph.ways, out=offers, mode="clip")
+            np.add(offers, graph.way_scores, out=offers)
+            np.maximum.reduce(offers, axis=0, out=best)
+            best.take(graph.gate_of, out=entering, mode="clip")
+            np.add(entering, graph.penalty, out=entering)
+            np.add(score[:-1], chain, out=chained)
+            arrived[graph.joins] = entering
+            np.add(score, graph.stay, out=score)
+            np.maximum(score, arrived, out=score)
+            np.add(score, heard, out=score)
+            if bias is not None:
+                score += bias(start + t)
+            if history is not None:
+                history[t] = score
     return score
 
 

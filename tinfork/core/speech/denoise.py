@@ -25,18 +25,22 @@ class Denoiser:
     def __call__(self, power: Array) -> Array:
         """The same spectra with steady noise taken out; power: (frames, bins)."""
         noise = _noise(power)
-        out = np.empty_like(power)
         before = np.ones(power.shape[1], np.float32) if self._before is None else self._before
         ratios = power / (noise + np.float32(1e-9))
-        fresh = (1 - _LAG) * np.maximum(ratios - 1, 0)
-        for t, ratio in enumerate(ratios):
-            prior = _LAG * before + fresh[t]
-            gain = np.maximum(prior / (1 + prior), _LEAST_GAIN)
-            gain *= gain
-            out[t] = power[t] * gain
-            before = gain * ratio
-        self._before = before
-        return out
+        priors = np.maximum(ratios - 1, 0)
+        priors *= 1 - _LAG
+        gains = np.empty_like(power)
+        before = before * np.float32(_LAG)
+        for prior, gain, ratio in zip(priors, gains, ratios, strict=True):
+            np.add(prior, before, out=prior)
+            np.add(prior, 1, out=gain)
+            np.divide(prior, gain, out=gain)
+            np.maximum(gain, _LEAST_GAIN, out=gain)
+            np.multiply(gain, gain, out=gain)
+            np.multiply(gain, ratio, out=before)
+            np.multiply(before, _LAG, out=before)
+        self._before = before / np.float32(_LAG)
+        return np.asarray(power * gains)
 
 
 def _noise(power: Array) -> Array:

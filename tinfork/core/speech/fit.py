@@ -20,8 +20,8 @@ from .model import STATES, AcousticModel
 
 Progress = Callable[[float], None]
 
-_LONG, _LEAST_PIECE, _MOST_PIECE = (round(seconds / STEP_SECONDS) for seconds in (45, 12, 40))
-_COARSE = 3
+_LONG, _LEAST_PIECE, _MOST_PIECE = (round(seconds / STEP_SECONDS) for seconds in (20, 4, 14))
+_COARSE = 4
 _LEAST_PAUSE = 4
 _COARSE_SHARE = 0.25
 
@@ -133,7 +133,7 @@ class _Search:
         return [*pieces, begun]
 
     def _coarse(self, stretch: _Stretch, words: Sequence[Sequence[Phones]], progress: Progress) -> list[Span]:
-        """The stretch in steps of 30 ms, each phone in one state, its first pronunciations only."""
+        """The stretch in steps of 40 ms, each phone in one state, its first pronunciations only."""
         rows = self.scores[stretch.begin : stretch.end]
         rows = rows[: len(rows) // _COARSE * _COARSE]
         by_phone = rows.reshape(len(rows), -1, STATES).max(axis=2)

@@ -19,7 +19,9 @@ from .features import Array, spoken_frames
 
 STATES = 3
 _LOG_BASE_SHIFTED = float(np.log(1.0001)) * 1024
-_SCALE_FLOOR = -60.0
+_LEAST_LIKELIHOOD = np.float32(1e-35)
+"""Of a state against the best Gaussian of the frame: what is over 80 nats worse is all the same."""
+
 _BLOCK = 64
 _FRAMES_TO_TRUST = 100
 _NO_SPEECH = ("SIL", "+NSN+", "+SPN+")
@@ -74,12 +76,12 @@ class AcousticModel:
         for stream in range(x.shape[1]):
             values = x[:, stream]
             known = np.concatenate([values**2, values, np.ones((len(x), 1), np.float32)], axis=1)
-            logs = (known @ self._terms[stream]).reshape(len(x), len(self.phones), -1)
-            peak = logs.max(axis=2, keepdims=True)
+            logs = known @ self._terms[stream]
+            peak = logs.max(axis=1, keepdims=True)
             logs -= peak
-            likelihood = np.exp(np.maximum(logs, _SCALE_FLOOR, out=logs), out=logs)
-            mixed = np.matmul(likelihood.transpose(1, 0, 2), self._weights[stream])
-            total += np.log(mixed).transpose(1, 0, 2) + peak
+            likelihood = np.exp(logs, out=logs).reshape(len(x), len(self.phones), -1)
+            mixed = np.matmul(likelihood.transpose(1, 0, 2), self._weights[stream]).transpose(1, 0, 2)
+            total += np.log(mixed + _LEAST_LIKELIHOOD) + peak[:, :, None]
         return total.reshape(len(x), -1)
 
 

@@ -140,7 +140,9 @@ function showSelection() {
 
 let dock = "mouths";
 
+// Keys after this are meant for the word, not for the tab.
 function openDock(name) {
+  document.activeElement?.blur();
   dock = name;
   showDock();
 }
