@@ -72,6 +72,16 @@ def test_alignment_is_total_and_monotone(spoken, spare, seed):
     assert said == [(w, variant[w], k, p) for w in range(len(spoken)) for k, p in enumerate(spoken[w][variant[w]])]
 
 
+@pytest.mark.parametrize("seed", range(5))
+def test_the_coarse_search_finds_the_path_the_exact_one_finds(seed):
+    spoken = [[tuple(PHONES[:3])], [tuple(PHONES[1:])], [(PHONES[0],)]]
+    graph = align.build_graph(spoken, ACOUSTIC, states=1)
+    scores = np.random.default_rng(seed).normal(-50, 20, (80, len(ACOUSTIC.phones))).astype(np.float32)
+    exact = align._best_states(scores, graph, None)
+    coarse = align._coarse_states(scores, graph, None)
+    assert path_score(coarse, graph, scores) == pytest.approx(path_score(exact, graph, scores), rel=1e-5)
+
+
 def test_too_few_frames_are_an_error_not_a_wrong_path():
     with pytest.raises(ValueError, match="fewer frames"):
         align.best_path(random_scores(5, 1), align.build_graph([[tuple(PHONES)]], ACOUSTIC))

@@ -205,7 +205,8 @@ def best_path(
     scores: (frames, model states). There must be at least fewest_frames frames; ValueError otherwise.
     bias: what is known beforehand of where words may lie; group_of: for each word which of its groups it is in.
     """
-    states = _best_states(scores, graph, _per_state(bias, group_of, graph), progress)
+    search = _coarse_states if graph.states == 1 else _best_states
+    states = search(scores, graph, _per_state(bias, group_of, graph), progress)
     nodes = states // graph.states
     changed = np.flatnonzero(nodes[1:] != nodes[:-1]) + 1
     bounds = [0, *changed.tolist(), len(states)]
@@ -258,6 +259,46 @@ def _best_states(scores: Array, graph: Graph, bias: Bias | None, progress: Progr
         progress(1 - start / total / 2)
         for t in range(start + len(rows) - 1, start - 1, -1):
             states[t - 1] = _before(int(states[t]), history[t - start], graph, gate_of)
+    return states
+
+
+def _coarse_states(scores: Array, graph: Graph, bias: Bias | None, progress: Progress = lambda share: None) -> Ints:
+    """As _best_states, for graphs with no more than two ways to any gate: every decision is kept, in one bit."""
+    total, size = len(scores), len(graph.emit)
+    score = np.full(size, IMPOSSIBLE, np.float32)
+    score[graph.starts] = graph.start_scores
+    score += scores[0, graph.emit]
+    score += 0.0 if bias is None else bias(0)
+    ways = np.vstack([graph.ways, graph.ways])[:2]
+    way_scores = np.vstack([graph.way_scores, np.full_like(graph.way_scores, IMPOSSIBLE)])[:2]
+    moved = np.zeros((total, -(-size // 8)), np.uint8)
+    second = np.zeros((total, -(-ways.shape[1] // 8)), np.uint8)
+    arrived = np.full_like(score, IMPOSSIBLE)
+    for t in range(1, total):
+        offers = score.take(ways) + way_scores
+        second[t] = np.packbits(offers[1] > offers[0])
+        np.add(score[:-1], graph.chain[1:], out=arrived[1:])
+        arrived[graph.joins] = np.maximum(offers[0], offers[1])[graph.gate_of] + graph.penalty
+        score += graph.stay
+        moved[t] = np.packbits(arrived > score)
+        np.maximum(score, arrived, out=score)
+        score += scores[t].take(graph.emit)
+        if bias is not None:
+            score += bias(t)
+        progress(t / total)
+    if score[graph.ends].max() < IMPOSSIBLE / 2:
+        raise ValueError("fewer frames than states on the shortest path")
+    gate_of = dict(zip(graph.joins.tolist(), graph.gate_of.tolist(), strict=True))
+    states = np.empty(total, np.int64)
+    state = int(graph.ends[int(score[graph.ends].argmax())])
+    for t in range(total - 1, -1, -1):
+        states[t] = state
+        if moved[t, state >> 3] >> (7 - (state & 7)) & 1:
+            gate = gate_of.get(state)
+            if gate is None:
+                state -= 1
+            else:
+                state = int(ways[second[t, gate >> 3] >> (7 - (gate & 7)) & 1, gate])
     return states
 
 

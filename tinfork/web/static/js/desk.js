@@ -178,7 +178,7 @@ async function bringReading(file) {
 function selectWord(word, sound = -1, seek = true) {
   state.word = { at: word.at, sound };
   state.selected = -1;
-  if (dock === "mouths") dock = "word";
+  if (dock === "mouths" || dock === "files") dock = "word";
   if (seek) transport.go(Math.floor((word.sounds[sound]?.start ?? word.start) * fps + 1e-6), true);
   showSelection();
 }
@@ -245,6 +245,7 @@ function soundNow() {
   for (const line of stave().reading?.lines ?? []) {
     if (time < line.start || time > line.end) continue;
     for (const word of line.words) {
+      if (word.extra.some(([start, end]) => start <= time && time < end)) return "speech that is not written";
       const sound = word.sounds.find((s) => s.start <= time && time < s.end);
       if (sound) return `“${word.text}” · /${sound.ipa}/ · ${Math.round(sound.confidence * 100)}% sure${word.guessed ? " · pronunciation guessed" : ""}`;
     }

@@ -178,9 +178,9 @@ export function showFiles(place, stave, formats, bring) {
   file.style.width = "22em";
   file.disabled = !bring;
   file.addEventListener("change", () => file.files.length && bring(file.files[0]));
-  const label = element("label", { textContent: "Bring a reading in, in its place: " });
+  const label = element("label", { textContent: "Bring another in, in its place:", className: "word-row" });
   label.append(file);
   const out = element("div", { className: "word-row" });
-  out.append(element("strong", { textContent: `${stave.character}'s reading as` }));
-  place.replaceChildren(...(stave.reading ? [out, ...rows] : []), label);
+  out.append(element("strong", { textContent: `${stave.character}'s reading` }), label);
+  place.replaceChildren(out, ...(stave.reading ? rows : []));
 }
