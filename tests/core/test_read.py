@@ -152,3 +152,80 @@ def test_flattened_features_are_stretched_to_the_models_own():
     assert flat.std() > 0.75 * full.std()
     assert features.std() * 0.4 < 0.5 * full.std()
     assert np.isfinite(acoustic.fitted(np.zeros((3, 3, 13), np.float32))).all()
+
+
+T = np.arange(16_000 * 6) / 16_000
+NOTES_OF_A_TUNE = np.sin(2 * np.pi * 220 * T * 2 ** (np.floor(T * 2) % 5 / 12)) * np.exp(-(T * 2 % 1) * 2)
+
+
+@pytest.mark.parametrize(
+    ("sound", "text", "language"),
+    [
+        (np.zeros(32_000), LINE, "en"),
+        (NOTES_OF_A_TUNE * 0.3, LINE, "en"),
+        (0.3 * np.sin(2 * np.pi * (100 + 400 * T) * T), LINE, "en"),
+        (np.eye(1, 32_000, 16_000)[0], LINE, "en"),
+        (noise(0.1), "fog", "en"),
+        (noise(4), LINE, "en"),
+        ("spoken", "\n".join([LINE] * 10), "en"),
+        ("spoken", "Никто не продал козе билет", "ru"),
+    ],
+)
+def test_sound_and_words_that_do_not_belong_together(spoken, sound, text, language):
+    heard = spoken.recording if isinstance(sound, str) else recording_of(sound)
+    found = read(heard, text, language)
+    check_total_and_monotone(found, heard.seconds)
+    assert np.mean([w.confidence for w in found.words()]) < 0.65
+    assert found.notes
+    assert all(note.endswith(".") for note in found.notes)
+
+
+def test_one_word_for_ten_minutes(spoken):
+    samples = np.concatenate([noise(300, 0.001), spoken.recording.samples, noise(300, 0.001)])
+    found = read(recording_of(samples), "lighthouse")
+    check_total_and_monotone(found, len(samples) / 16_000)
+    (word,) = found.words()
+    assert 300 < word.start < 305
+    assert any("not written" in note for note in found.notes)
+
+
+@pytest.fixture(scope="module")
+def minute():
+    """Over a minute of lines, with the script; long enough to be read in pieces."""
+    lines = [flite(text, "slt") for text in ENGLISH[:24]]
+    starts = np.cumsum([0, *(len(line.recording.samples) for line in lines)]) / 16_000
+    return recording_of(np.concatenate([line.recording.samples for line in lines])), ENGLISH[:24], starts
+
+
+def test_a_long_sound_is_read_in_pieces_that_are_told_of_as_they_come(minute):
+    sound, texts, starts = minute
+    told = []
+    lines = [ScriptLine(text, id=n) for n, text in enumerate(texts)]
+    found = read_lines(sound, lines, finished=told.append)
+    check_total_and_monotone(found, sound.seconds)
+    assert len(told) > 2
+    assert [line for piece in told for line in piece] == list(found.lines)
+    for line, start, end in zip(found.lines, starts[:-1], starts[1:], strict=True):
+        assert start <= line.start < line.end <= end + 0.05
+
+
+def test_a_line_that_was_not_spoken_leaves_the_others_where_they_are(minute):
+    sound, texts, starts = minute
+    missing = [*texts[:10], "Nobody at all said this line about penguins", *texts[10:]]
+    found = read_lines(sound, [ScriptLine(text, id=n) for n, text in enumerate(missing)])
+    others = [line for line in found.lines if line.id != 10]
+    near = [abs(line.start - start) < 0.35 for line, start in zip(others, starts[:-1], strict=True)]
+    assert sum(near) >= len(near) - 2
+
+
+@pytest.mark.parametrize(("script", "unsaid", "beside"), [
+    ("My left boot went overboard near the yellow lighthouse.", ["yellow"], []),
+    ("My left boot went near the lighthouse.", [], ["near"]),
+    ("My left umbrella went overboard near the lighthouse.", ["umbrella"], ["umbrella"]),
+    (LINE, [], []),
+])  # fmt: skip
+def test_words_that_differ_are_found_at_their_place(spoken, script, unsaid, beside):
+    found = read(spoken.recording, script)
+    assert [w.text for w in found.words() if not w.said] == unsaid
+    assert [w.text for w in found.words() if w.extra] == beside
+    assert all(s.start == s.end for w in found.words() if not w.said for s in w.sounds)

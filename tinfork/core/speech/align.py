@@ -122,17 +122,7 @@ def build_graph(
     states: to a phone; 1 for a coarse search over scores that have one column a phone, without noise between words.
     """
     built = _Builder()
-    fillers = [(model.index("SIL"), SILENCE_PENALTY)]
-    if states > 1:
-        fillers.append((model.index("+NSN+"), NOISE_PENALTY))
-    if freedom.speech is not None:
-        fillers.append((speech_phone(model), freedom.speech))
-    exits = []
-    if freedom.lead:
-        exits = [
-            built.chain(True, [(phone, -1, 0, 0)], 0.0 if n < 2 else penalty)
-            for n, (phone, penalty) in enumerate(fillers)
-        ]
+    exits = _between(built, [], model, freedom, states) if freedom.lead else []
     for word, variants in enumerate(words):
         if exits:
             built.gates.append(tuple(exits))
@@ -143,9 +133,25 @@ def build_graph(
         if freedom.unsaid and freedom.unsaid[word] is not None:
             exits.append(built.chain(word == 0, [(unsaid_phone(model), word, 0, 0)], float(freedom.unsaid[word] or 0)))
         if word < len(words) - 1 or freedom.trail:
-            built.gates.append(tuple(exits))
-            exits += [built.chain(False, [(phone, -1, 0, 0)], penalty) for phone, penalty in fillers]
+            exits += _between(built, exits, model, freedom, states)
     return _compile(built, exits, model, states)
+
+
+def _between(built: _Builder, exits: Sequence[int], model: AcousticModel, freedom: Freedom, states: int) -> list[int]:
+    """What may stand between words, entered from the exits of one, or at the start of the sound where there are none:
+    silence or noise, and speech that is not written, with silence around it. The exits of all that."""
+    first = not exits
+    if exits:
+        built.gates.append(tuple(exits))
+    silence = [built.chain(first, [(model.index("SIL"), -1, 0, 0)], 0.0 if first else SILENCE_PENALTY)]
+    if states > 1:
+        silence.append(built.chain(first, [(model.index("+NSN+"), -1, 0, 0)], 0.0 if first else NOISE_PENALTY))
+    if freedom.speech is None:
+        return silence
+    built.gates.append((*exits, *silence))
+    speech = built.chain(first, [(speech_phone(model), -1, 0, 0)], freedom.speech)
+    built.gates.append((speech,))
+    return [*silence, speech, built.chain(False, [(model.index("SIL"), -1, 0, 0)], SILENCE_PENALTY)]
 
 
 def _moves(model: AcousticModel, states: int) -> tuple[Array, Array]:

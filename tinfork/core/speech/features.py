@@ -22,6 +22,7 @@ _BLOCK = 3000
 _SILENCE_SHARE = 0.25
 _DITHER_BELOW_LOUD = 10 ** (-55 / 20)
 _LEAST_DITHER = 1.0
+_LOUDEST_OVER_LOUD = 12.0
 
 Array = NDArray[np.float32]
 
@@ -112,8 +113,9 @@ def with_differences(static: Array) -> Array:
 
 
 def spoken_frames(loudness: Array) -> NDArray[np.bool_]:
-    """Which frames are speech rather than silence, by their first cepstrum."""
+    """Which frames are speech rather than silence, by their first cepstrum; also where there is little speech."""
     low, high = np.quantile(loudness, [0.02, 0.98])
+    high = max(high, loudness.max() - _LOUDEST_OVER_LOUD)
     return np.asarray(loudness >= low + 0.4 * (high - low))
 
 

@@ -30,7 +30,7 @@ _SPEECH_OFFSET, _SPEECH_SLOPE = 1.5, 1.5
 _NOISY, _NOISY_SLOPE = 1.8, 3.0
 _COST, _SHORT_WORD_COST = -20.0, -15.0
 _SHORT_WORD = 3
-_LEAST_SPEECH = 8
+_LEAST_SPEECH, _PART = 8, 30
 _SUSPICION = 1.6
 _MOST_UNSAID = 0.6
 
@@ -164,7 +164,8 @@ class _Search:
         spans: list[Span],
         usual: float,
     ) -> Fitted:
-        """The stretch searched again, free to leave words out and to hear others; then without what was left out."""
+        """The stretch searched again, free to leave words out and to hear others; then without what was left out. Where
+        that would be most of the words, none is."""
         units = self.units[stretch.first : stretch.last]
         costs = [None if unit.certain else _cost(unit) for unit in units]
         free = replace(strict, unsaid=costs, speech=_COST)
@@ -172,15 +173,16 @@ class _Search:
         nothing = align.unsaid_phone(self.acoustic)
         found = self._path(stretch, words, free, scores)
         unsaid = {span.word for span in found if span.phone == nothing}
-        if len(unsaid) > _MOST_UNSAID * len(words):
-            return self._done(stretch, spans, doubted=True)
-        if unsaid or _speech(found, self.acoustic):
+        doubted = len(unsaid) > _MOST_UNSAID * len(words)
+        if doubted:
+            unsaid = set()
+        if doubted or unsaid or _speech(found, self.acoustic):
             kept = [number for number in range(len(words)) if number not in unsaid]
             found = self._path(
                 stretch, [words[n] for n in kept], replace(strict, speech=_COST), scores, [units[n].group for n in kept]
             )
             spans = [replace(s, word=kept[s.word]) if s.word >= 0 else s for s in found]
-        return self._done(stretch, spans, frozenset(stretch.first + n for n in unsaid))
+        return self._done(stretch, spans, frozenset(stretch.first + n for n in unsaid), doubted=doubted)
 
     def _path(
         self,
@@ -216,7 +218,8 @@ class _Search:
             if span.word >= 0:
                 words.setdefault(span.word, []).append(own)
         means = [float(np.concatenate(own).mean()) for own in words.values()]
-        long = [float(own.mean()) for own in rows if len(own) >= _LEAST_SPEECH]
+        parts = (own[at : at + _PART] for own in rows for at in range(0, len(own), _PART))
+        long = [float(part.mean()) for part in parts if len(part) >= _LEAST_SPEECH]
         return float(np.median(means)), min([*means, *long])
 
     def _by_phone(self, stretch: _Stretch) -> Array:

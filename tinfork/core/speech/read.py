@@ -13,6 +13,7 @@ from .carry import Place, carried, in_order
 from .espeak import check_language
 from .features import STEP_SECONDS, Array, cepstra, with_differences
 from .fit import Fitted, Unit, fit
+from .quiet import drawn_to_silence, stands_out
 from .reading import Line, Reading, Sound, Word
 from .refine import bands, refined
 
@@ -26,6 +27,8 @@ _FAR = 10.0
 _PULL = 2.0
 _NOT_SPEAKING = 200.0
 _MOST_QUOTED = 6
+_NOTHING_THERE = 0.3
+_FITS = 0.55
 
 
 @dataclass(frozen=True)
@@ -97,8 +100,9 @@ def read_lines(
     progress(0.1)
     scores = acoustic.scores(with_differences(cepstra(recording.samples)), lambda share: progress(0.1 + 0.3 * share))
     energy = bands(recording.samples)
+    scores = drawn_to_silence(scores, energy, acoustic)
     bias = known_beforehand(script.lines, speaking or {}, len(scores))
-    assembly = _Assembly(script, recording)
+    assembly = _Assembly(script, recording, 1.0 if stands_out(energy) else _NOTHING_THERE)
     pieces = []
     for piece in fit(scores, script.units, acoustic, bias, lambda share: progress(0.4 + 0.5 * share)):
         pieces.append(replace(piece, spans=refined(piece.spans, energy, acoustic)))
@@ -114,22 +118,27 @@ def read_lines(
         recording.rate,
         script.lines[0].language,
         assembly.lines,
-        tuple(_notes(recording, script, pieces, assembly.lines)),
+        tuple(_notes(recording, script, pieces, assembly.lines, stands_out(energy))),
         script.lost,
     )
 
 
-def _notes(recording: Recording, script: _Script, pieces: Sequence[Fitted], lines: Sequence[Line]) -> Iterator[str]:
+def _notes(
+    recording: Recording, script: _Script, pieces: Sequence[Fitted], lines: Sequence[Line], stands_out: bool
+) -> Iterator[str]:
     yield from recording.notes
+    sure = [word.confidence for line in lines for word in line.words if word.said and not word.is_set]
     if recording.peak < SILENT_LEVEL:
         yield "The sound is silent: the words are placed, but nothing was heard. Check the recording."
+    elif not stands_out:
+        yield "No speech stands out in this sound; the words are placed, with little certainty. Check the recording."
     if any(piece.squeezed for piece in pieces):
         yield (
             f"The sound lasts {recording.seconds:.1f} s, too short for {len(script.wanted):,} words; they are "
             "spread evenly where they do not fit. Check that sound and script belong together."
         )
-    if any(piece.doubted for piece in pieces):
-        yield "Most words do not fit what is heard; they are placed all the same, with little certainty."
+    elif any(piece.doubted for piece in pieces) or (stands_out and sure and float(np.mean(sure)) < _FITS):
+        yield "The words fit this sound poorly. Check that sound, script and language belong together."
     unsaid = [word.text for line in lines for word in line.words if not word.said and not word.decided]
     if unsaid:
         yield f"Written but not heard: {_quoted(unsaid)}"
@@ -262,8 +271,8 @@ def _model_variants(word: pronounce.Spoken, acoustic: model.AcousticModel) -> li
 class _Assembly:
     """Lines put together from the pieces of the search, as they come."""
 
-    def __init__(self, script: _Script, recording: Recording) -> None:
-        self._script, self._recording = script, recording
+    def __init__(self, script: _Script, recording: Recording, trust: float) -> None:
+        self._script, self._recording, self._trust = script, recording, trust
         self._spans: dict[int, list[tuple[align.Span, float]]] = {}
         self._unsaid: set[int] = set()
         self._extra: dict[int, list[tuple[float, float]]] = {}
@@ -345,6 +354,8 @@ class _Assembly:
             start, end = self._seconds(own[0][0].start), self._seconds(own[-1][0].end)
             sure = round(min(c for _, c in own), 3)
             sounds.append(Sound(ipa, start, end, sure, stress, self._recording.level(start, end)))
+        trust = self._trust if any(sound.level for sound in sounds) else _NOTHING_THERE
+        sounds = [replace(sound, confidence=round(sound.confidence * trust, 3)) for sound in sounds]
         mean = round(sum(s.confidence for s in sounds) / len(sounds), 3)
         return Word(spoken.text, sounds[0].start, sounds[-1].end, mean, spoken.guessed, tuple(sounds))
 
