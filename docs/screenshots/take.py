@@ -25,6 +25,9 @@ def main(address: str) -> None:
         page.get_by_text(SCENE).click()
         desk(page)
         keep(page, "reading-desk")
+        word(page)
+        keep(page, "correcting")
+        page.get_by_role("button", name="Undo").click()
         page.get_by_role("link", name="Script").click()
         keep(page, "script")
         page.get_by_role("button", name="pockets").click()
@@ -55,6 +58,14 @@ def desk(page: Page) -> None:
     page.get_by_role("tab", name="Pock").click()
     page.locator("#staves").click(position={"x": 250, "y": 10})
     page.get_by_role("button", name="exposure ▸").click()
+
+
+def word(page: Page) -> None:
+    """The desk with a word that was found right, and one of its sounds selected."""
+    lanes = page.locator("#staves").evaluate("canvas => ({...canvas.dataset})")
+    page.locator("#staves").click(position={"x": 90, "y": float(lanes["sounds"])})
+    with page.expect_response("**/edit"):
+        page.get_by_role("button", name="Looks right").click()
 
 
 def sound(page: Page) -> None:
