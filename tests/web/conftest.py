@@ -5,6 +5,7 @@ import numpy as np
 import pytest
 import soundfile
 from django.contrib.auth.models import User
+from django.core.files.base import File
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
@@ -20,6 +21,8 @@ from tinfork.web.reading.models import Stave
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+
+LONG_SCENE_LINES = 40
 
 
 @pytest.fixture(autouse=True)
@@ -108,3 +111,15 @@ def ferry(db, spoken):
 def film(tmp_path_factory):
     """A second of video with a tone."""
     return make_film(tmp_path_factory.mktemp("film") / "film.mp4")
+
+
+@pytest.fixture
+def long_scene(ferry, tmp_path):
+    """Marit's line many times over."""
+    samples, rate = soundfile.read(speak(tmp_path / "line.wav"))
+    soundfile.write(tmp_path / "long.wav", np.tile(samples, LONG_SCENE_LINES), rate)
+    with (tmp_path / "long.wav").open("rb") as file:
+        sound = bring_in(ferry.owner, ferry.scene.production, File(file, name="long.wav"))
+    place_sound(ferry.owner, arrangement_of(ferry.scene), sound, None, ferry.stave.character)
+    add_text(ferry.owner, script_of(ferry.scene), None, "\n".join([f"Marit: {LINE}"] * LONG_SCENE_LINES))
+    return ferry

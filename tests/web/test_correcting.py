@@ -1,10 +1,17 @@
+import html
+import json
+import re
+
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.speech import LINE
 from tinfork.core.sound import recording
+from tinfork.web.edits.models import Edit
 from tinfork.web.jobs.models import Job
+from tinfork.web.jobs.running import Cancelled
 from tinfork.web.reading import actions, exchange
+from tinfork.web.reading import scene as reading_scene
 from tinfork.web.reading.planning import scene_reading
 from tinfork.web.reading.scene import Asked, changed_lines, read_part, to_read
 from tinfork.web.script.actions import script_of, write
@@ -108,8 +115,6 @@ def test_a_line_corrected_while_it_is_read_stays_corrected(ferry, monkeypatch):
         return load(*args)
 
     parts, _ = to_read(ferry.scene)
-    from tinfork.web.reading import scene as reading_scene
-
     real = reading_scene.read.read_lines
     monkeypatch.setattr(reading_scene.read, "read_lines", lambda *a: (meanwhile([], 16_000, 16_000), real(*a))[1])
     notes = read_part(ferry.owner, ferry.scene, parts[0], Asked(), lambda share: None)
@@ -228,3 +233,38 @@ def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry):
     assert any("sounds only" in note for note in notes)
     assert not script_of(ferry.scene).value.lines
     assert len({e["drawing"] for e in ferry.fresh.exposures}) > 4
+
+
+def test_a_cancelled_reading_leaves_its_finished_lines(long_scene, monkeypatch):
+    ferry = long_scene
+    monkeypatch.setattr(reading_scene, "_SECONDS_BETWEEN_LINES", 0.0)
+
+    def report(share):
+        if share > 0.75:
+            raise Cancelled
+
+    (part,) = to_read(ferry.scene)[0]
+    with pytest.raises(Cancelled):
+        read_part(ferry.owner, ferry.scene, part, Asked(run=1), report)
+    done = len(scene_reading(ferry.fresh).lines)
+    assert 2 < done < len(part.lines)
+    assert ferry.fresh.exposures
+    (edit,) = Edit.objects.filter(area=ferry.fresh.area)
+    assert edit.verb == "read"
+    read_part(ferry.owner, ferry.scene, part, Asked(run=1), lambda share: None)
+    assert len(scene_reading(ferry.fresh).lines) == len(part.lines)
+    assert Edit.objects.filter(area=ferry.fresh.area).count() == 1
+    ferry.edit(ferry.owner, "undo")
+    assert len(scene_reading(ferry.fresh).lines) == 1
+
+
+def test_a_stale_line_is_refused_and_can_be_written_again(ferry):
+    line = script_of(ferry.scene).value.lines[0].id
+    version = script_of(ferry.scene).version
+    ferry.script(ferry.owner, "write", line=line, text="Fog.")
+    page = ferry.script(ferry.owner, "write", version=version, line=line, text="It's a “goat”").content.decode()
+    assert "changed meanwhile (write, by owner)" in page
+    assert script_of(ferry.scene).value.lines[0].text == "Fog."
+    again = json.loads(html.unescape(re.search(r'hx-vals="([^"]*&quot;version[^"]*)"', page)[1]))
+    ferry.script(ferry.owner, **again)
+    assert script_of(ferry.scene).value.lines[0].text == "It's a “goat”"

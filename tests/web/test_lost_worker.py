@@ -7,24 +7,17 @@ import sys
 import time
 from pathlib import Path
 
-import numpy as np
 import pytest
-import soundfile
 from django.conf import settings
-from django.core.files.base import File
 from django.db import connection
 
-from tests.speech import LINE, speak
+from tests.web.conftest import LONG_SCENE_LINES
 from tinfork.web.jobs.models import Job
 from tinfork.web.reading.actions import ask_to_read
 from tinfork.web.reading.models import Stave
 from tinfork.web.reading.planning import scene_reading
-from tinfork.web.script.actions import add_text, script_of
-from tinfork.web.sound.actions import bring_in
-from tinfork.web.sound.arranging import arrangement_of, place_sound
 
 ROOT = Path(__file__).parents[2]
-TIMES = 40
 
 
 @pytest.fixture
@@ -62,22 +55,9 @@ def until(job, condition, seconds=90):
         time.sleep(0.05)
 
 
-@pytest.fixture
-def long_scene(transactional_db, ferry, tmp_path):
-    """Marit's line forty times over."""
+def test_what_a_killed_worker_left_is_taken_up_again(transactional_db, long_scene, start_worker, tmp_path):
     assert Path(settings.MEDIA_ROOT) == tmp_path / "files"
-    samples, rate = soundfile.read(speak(tmp_path / "line.wav"))
-    soundfile.write(tmp_path / "long.wav", np.tile(samples, TIMES), rate)
-    with (tmp_path / "long.wav").open("rb") as file:
-        sound = bring_in(ferry.owner, ferry.scene.production, File(file, name="long.wav"))
-    place_sound(ferry.owner, arrangement_of(ferry.scene), sound, None, ferry.stave.character)
-    add_text(ferry.owner, script_of(ferry.scene), None, "\n".join([f"Marit: {LINE}"] * TIMES))
-    return ferry
-
-
-def test_what_a_killed_worker_left_is_taken_up_again(long_scene, start_worker):
     ferry = long_scene
-    before = ferry.fresh.reading
     job = ask_to_read(ferry.owner, ferry.scene)
     first = start_worker()
     until(job, lambda job: job.progress > 0.1)
@@ -85,7 +65,6 @@ def test_what_a_killed_worker_left_is_taken_up_again(long_scene, start_worker):
     first.wait()
     job.refresh_from_db()
     assert job.state == Job.State.RUNNING
-    assert ferry.fresh.reading == before
 
     start_worker()
     until(job, lambda job: job.attempts == 2 and job.state == Job.State.RUNNING)
@@ -93,6 +72,6 @@ def test_what_a_killed_worker_left_is_taken_up_again(long_scene, start_worker):
     assert "taken up again" in page
     until(job, lambda job: job.state == Job.State.DONE)
     assert job.attempts == 2
-    assert len(scene_reading(ferry.fresh).lines) == TIMES + 1
+    assert len(scene_reading(ferry.fresh).lines) == LONG_SCENE_LINES + 1
     assert Stave.objects.count() == 1
     assert Job.objects.count() == 1

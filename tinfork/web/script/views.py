@@ -1,3 +1,4 @@
+import json
 from collections.abc import Callable
 from typing import Any
 
@@ -68,6 +69,10 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
     document = _script(request, pk, "edit")
     try:
         _verb(request, document)
+    except edits.Stale as refused:
+        document.refresh_from_db()
+        again = json.dumps({**request.POST.dict(), "version": document.version})
+        return _lines(request, document, problem=str(refused), again=again)
     except TinForkError as refused:
         return _lines(request, document, problem=str(refused))
     return _lines(request, document)
