@@ -44,9 +44,10 @@ def test_another_language_gives_its_sounds():
     assert reading.notes[-1].startswith("Nothing is written")
 
 
+@pytest.mark.parametrize("language", ["sv", "en"])
 @pytest.mark.parametrize("sound", [SWELLS, SWEEP, CLICK, noise(3), np.zeros(16_000), noise(0.1)])
-def test_no_speech_still_gives_a_reading_that_says_so(sound):
-    reading, lines, basis = read_unscripted(recording_of(sound), "sv")
+def test_no_speech_still_gives_a_reading_that_says_so(sound, language):
+    reading, lines, basis = read_unscripted(recording_of(sound), language)
     assert (basis, lines) == (LOUDNESS, [])
     sounds = list(reading.sounds())
     assert all(a.end <= b.start for a, b in itertools.pairwise(sounds))

@@ -16,6 +16,7 @@ from .espeak import check_language
 from .features import STEP_SECONDS, Array, cepstra, with_differences
 from .loop import best_loop
 from .phones import from_arpabet
+from .quiet import stands_out
 from .read import SILENT_LEVEL, ScriptLine, read_lines
 from .reading import Line, Reading, Sound, Word
 from .recognise import HeardLine, heard_lines
@@ -37,6 +38,8 @@ SOUNDS_ONLY = "(sounds)"
 _LINE_PAUSE = 15
 _VOWELS_A_SECOND, _PHONES_A_SECOND = 1.0, 4.0
 _SURE_OF_LOUDNESS = 0.2
+_LEAST_SURE = 0.4
+"""Below this, what was recognised as words is no words."""
 _OPEN_ABOVE_DB, _PIECE = 25.0, 320
 _LEAST_DIP_DB = 3.0
 _VOWEL_BY_BRIGHTNESS = ((500, "u"), (900, "o"), (1500, "ɑ"), (2300, "ɛ"), (8001, "i"))
@@ -50,13 +53,15 @@ def read_unscripted(
     """A reading, the lines that were heard for it if any, and which of HEARD, SOUNDS and LOUDNESS it rests on. Total on
     any recording. ScriptError for a language that is not known."""
     code = check_language(language)
-    if is_english(code):
+    speech_may_be = recording.peak >= SILENT_LEVEL and stands_out(bands(recording.samples))
+    if speech_may_be and is_english(code):
         heard = heard_lines(recording, lambda share: progress(0.6 * share))
         if heard:
             lines = [ScriptLine(one.text, code, n, 0, one.start, one.end) for n, one in enumerate(heard)]
             reading = read_lines(recording, lines, progress=lambda share: progress(0.6 + 0.4 * share))
-            return replace(reading, notes=(NOTES[HEARD], *reading.notes)), heard, HEARD
-    lines_found = _by_sounds(recording)
+            if np.mean([word.confidence for word in reading.words()]) >= _LEAST_SURE:
+                return replace(reading, notes=(NOTES[HEARD], *reading.notes)), heard, HEARD
+    lines_found = _by_sounds(recording) if speech_may_be else []
     basis = SOUNDS if lines_found else LOUDNESS
     found = lines_found or _by_loudness(recording)
     progress(1.0)
