@@ -10,7 +10,7 @@ from tinfork.core.sound import recording
 from tinfork.web.edits.models import Edit
 from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.running import Cancelled
-from tinfork.web.reading import actions, exchange
+from tinfork.web.reading import actions, exchange, taking
 from tinfork.web.reading import scene as reading_scene
 from tinfork.web.reading.planning import scene_reading
 from tinfork.web.reading.scene import Asked, changed_lines, read_part, to_read
@@ -237,7 +237,7 @@ def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry):
 
 def test_a_cancelled_reading_leaves_its_finished_lines(long_scene, monkeypatch):
     ferry = long_scene
-    monkeypatch.setattr(reading_scene, "_SECONDS_BETWEEN_LINES", 0.0)
+    monkeypatch.setattr(taking, "_SECONDS_BETWEEN_LINES", 0.0)
 
     def report(share):
         if share > 0.75:

@@ -10,7 +10,7 @@ from tinfork.core.speech import read
 from tinfork.web.jobs import running
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
-from tinfork.web.reading import scene
+from tinfork.web.reading import taking
 from tinfork.web.reading.planning import scene_reading
 from tinfork.web.reading.tasks import read_scene
 from tinfork.web.script.actions import script_of
@@ -145,7 +145,7 @@ def test_a_reading_is_cancelled_before_it_began_or_in_its_middle(ferry, monkeypa
 
     if in_the_middle:
         monkeypatch.setattr(running, "_SECONDS_BETWEEN_REPORTS", 0)
-        monkeypatch.setattr(scene, "to_material", lambda *given: pytest.fail("it went on"))
+        monkeypatch.setattr(taking, "to_material", lambda *given: pytest.fail("it went on"))
         monkeypatch.setattr(read, "known_beforehand", cancel)
     else:
         cancel()

@@ -20,7 +20,7 @@ from tinfork.web.script.rows import language_of
 
 from .models import Stave
 from .planning import scene_reading, stave_clips
-from .scene import basis_of
+from .taking import basis_of
 
 _MOST_QUOTED = 6
 
