@@ -10,7 +10,7 @@ from tinfork.core.speech import align, model, phones, refine
 from tinfork.core.speech.features import STEP_SECONDS, cepstra, with_differences
 
 from . import sentences, truth
-from .conditions import noisy
+from .conditions import echoing, noisy
 from .truth import Truth
 
 _ROUNDS, _PENALTY, _FAR = 2, 20.0, 0.06
@@ -18,11 +18,12 @@ _NEAR = 0.004
 
 
 def main() -> None:
-    """Flite's voices and eSpeak's English, clean and in noise; other languages stay unheard."""
+    """Flite's voices and eSpeak's English, clean, in a room and in noise; other languages stay unheard."""
     texts = sentences.tune(sentences.ENGLISH)
     clean = [truth.flite(text, voice) for voice in truth.FLITE_VOICES for text in texts]
     clean += [truth.espeak(text, "en-us") for text in texts]
-    lines = [*clean, *(noisy(line, 20) for line in clean[::2]), *(noisy(line, 10) for line in clean[1::2])]
+    lines = [*clean, *map(echoing, clean[::3])]
+    lines += [*(noisy(line, 20) for line in clean[::2]), *(noisy(line, 10) for line in clean[1::2])]
     found = [boundaries(line) for line in lines]
     maps: list[np.ndarray] = []
     for _ in range(_ROUNDS):

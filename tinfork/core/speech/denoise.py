@@ -1,7 +1,8 @@
 """Steady noise taken out of power spectra before they are described: a Wiener filter.
 
-The signal-to-noise ratio of each bin follows its own past (decision-directed, Ephraim & Malah 1984); the noise is a
-low quantile of the smoothed spectrum, taken anew in every piece of the sound.
+The signal-to-noise ratio of each bin follows its own past (decision-directed, Ephraim & Malah 1984); the noise is told
+from the lowest values of the smoothed spectrum (after Martin 2001), taken anew in every piece of the sound. Not from
+the merely low ones: those are the tails of words in a room that echoes.
 """
 
 import numpy as np
@@ -10,7 +11,7 @@ from scipy.ndimage import uniform_filter1d
 
 Array = NDArray[np.float32]
 
-_QUANTILE, _QUANTILE_TO_MEAN = 0.1, 1.3
+_QUANTILE, _QUANTILE_TO_MEAN = 0.01, 1.7
 _SMOOTH_FRAMES, _SMOOTH_BINS = 9, 5
 _LAG = 0.9
 _LEAST_GAIN = 0.1
