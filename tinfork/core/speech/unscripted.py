@@ -37,6 +37,7 @@ SOUNDS_ONLY = "(sounds)"
 
 _LINE_PAUSE = 15
 _VOWELS_A_SECOND, _PHONES_A_SECOND = 1.0, 4.0
+_MANY_KINDS, _KINDS_A_PHONE = 8, 0.7
 _SURE_OF_LOUDNESS = 0.2
 _LEAST_SURE = 0.4
 """Below this, what was recognised as words is no words."""
@@ -91,11 +92,18 @@ def _by_sounds(recording: Recording) -> list[Line]:
 
 
 def _is_speech(spans: Sequence[Span], acoustic: model.AcousticModel) -> bool:
-    """Whether a path through the loop has as many vowels and phones a second as speech, where it is not silent."""
+    """Whether a path through the loop has as many vowels and phones a second as speech, where it is not silent, and as
+    many kinds of them."""
     spoken = [span for span in spans if span.phone in acoustic.speech_rows]
     seconds = sum(span.end - span.start for span in spoken) * STEP_SECONDS
     vowels = sum(acoustic.phones[span.phone][0] in "AEIOU" for span in spoken)
-    return vowels > 0 and vowels >= _VOWELS_A_SECOND * seconds and len(spoken) >= _PHONES_A_SECOND * seconds
+    kinds = len({span.phone for span in spoken})
+    return (
+        vowels > 0
+        and vowels >= _VOWELS_A_SECOND * seconds
+        and len(spoken) >= _PHONES_A_SECOND * seconds
+        and kinds >= min(_MANY_KINDS, _KINDS_A_PHONE * len(spoken))
+    )
 
 
 def _by_loudness(recording: Recording) -> list[Line]:
