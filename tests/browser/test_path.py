@@ -184,7 +184,7 @@ def test_two_voices_on_one_desk(demo):
     demo.get_by_text("The Salt Ferry").click()
     demo.get_by_text("2 · The goat").click()
     desk_ready(demo)
-    assert demo.get_by_role("tab").all_text_contents() == ["Brede", "Pock"]
+    assert demo.locator("#mirror-tabs").get_by_role("tab").all_text_contents() == ["Brede", "Pock"]
     demo.get_by_role("tab", name="Pock").click()
     expect(demo.get_by_role("img", name="Pock's face")).to_be_visible()
     demo.get_by_role("button", name="exposure ▸").click()
