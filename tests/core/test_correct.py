@@ -221,3 +221,14 @@ def test_a_lost_pin_is_placed_on_another_word_or_dropped(spoken, first):
     assert placed.lines[0].words[2].edges == was.edges
     assert not placed.lost
     assert not correct.drop_lost(found, 0).lost
+
+
+def test_a_line_of_which_nothing_is_said_stays_silent(spoken, first):
+    silent = first
+    for line, own in enumerate(first.lines):
+        for number in range(len(own.words)):
+            silent = correct.delete_word(silent, (line, number))
+    found = again(spoken, silent)
+    assert not any(word.said for word in found.words())
+    assert all(sound.start == sound.end for sound in found.sounds())
+    assert set_by_hand(found) == set_by_hand(silent)
