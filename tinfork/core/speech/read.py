@@ -316,18 +316,19 @@ class _Assembly:
         return tuple(lines)
 
     def _settled(self, numbers: range) -> list[Word]:
-        """Some words in order, none of which runs into another's pins."""
+        """Some words in order, none of which runs into another's pins, or into the line before."""
         placed = [self._word(number) for number in numbers]
-        edges = [edge for word in placed if word.said for edge in word.edges]
-        held = [edge in word.pinned for word in placed if word.said for edge in range(len(word.edges))]
+        heard = [word for word in placed if word.said]
         after = next((w.kept for w in self._script.wanted[numbers.stop :] if w.kept and 0 in w.kept.pinned), None)
-        edges.append(after.start if after else self._recording.seconds)
-        held.append(True)
+        last = after.start if after else self._recording.seconds
+        first = max((word.end for line in self.lines[-1:] for word in line.words), default=0.0)
+        edges = [first, *(edge for word in heard for edge in word.edges), last]
+        held = [True, *(edge in word.pinned for word in heard for edge in range(len(word.edges))), True]
         for at in range(1, len(edges)):
             edges[at] = edges[at] if held[at] else max(edges[at], edges[at - 1])
         for at in range(len(edges) - 2, -1, -1):
             edges[at] = edges[at] if held[at] else min(edges[at], edges[at + 1])
-        following = iter(edges)
+        following = iter(edges[1:])
         return [word.with_edges([next(following) for _ in word.edges]) if word.said else word for word in placed]
 
     def _word(self, number: int) -> Word:
