@@ -68,7 +68,12 @@ def reads(page, button="Read"):
     """Press Read in the Script view and wait until its own job is done."""
     with page.expect_response("**/script/read") as answer:
         page.get_by_role("button", name=button, exact=True).click()
-    job = re.search(r'id="job-(\d+)"', answer.value.text())[1]
+    its_job_is_done(page, answer.value)
+
+
+def its_job_is_done(page, answer):
+    """Wait until the job that an answer of the server shows is done, and no other."""
+    job = re.search(r'id="job-(\d+)"', answer.text())[1]
     expect(page.locator(f"#job-{job}.job-done")).to_be_attached(timeout=90_000)
 
 

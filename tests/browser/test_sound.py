@@ -11,13 +11,15 @@ from tests.browser.steps import (
     brings,
     changed,
     desk_ready,
+    its_job_is_done,
     new_scene,
     opens_both_on_one_microphone,
+    reads,
     room_ready,
     until,
     writes,
 )
-from tests.browser.test_path import reads, stave_of
+from tests.browser.test_path import stave_of
 from tests.speech import LINE, encode, make_film, speak
 
 FPS = 24
@@ -330,7 +332,7 @@ def test_an_unknown_word_goes_to_the_lexicon_and_its_line_is_read_again(scene):
         window.get_by_role("button", name="Read these lines again").click()
     assert answer.value.ok
     expect(page.get_by_role("button", name="skerrigog")).to_have_class("word lexicon")
-    expect(page.locator(".job-done")).to_be_attached(timeout=60_000)
+    its_job_is_done(page, answer.value)
     page.get_by_role("link", name="Reading").click()
     desk_ready(page)
     last = stave_of(page)["reading"]["lines"][1]["words"][-1]

@@ -9,7 +9,7 @@ const windowOfWord = new WordWindow(document.getElementById("word"), {
 });
 let opened = null;
 
-// Changes go one after the other, each on the version the last one left.
+// Requests go one after the other, each on what the last one left, so that no older page comes after a newer one.
 let last = Promise.resolve();
 function edit(values) {
   last = last.then(() => {
@@ -23,12 +23,13 @@ function edit(values) {
 }
 
 function read(lines) {
-  const address = script().dataset.read;
-  return window.htmx.ajax("POST", address, { target: "#script", swap: "outerHTML", values: { only: lines } });
+  last = last.then(() => window.htmx.ajax("POST", script().dataset.read, { target: "#script", swap: "outerHTML", values: { only: lines } }));
+  return last;
 }
 
 function refresh() {
-  return window.htmx.ajax("GET", script().getAttribute("hx-get"), { target: "#script", swap: "outerHTML" });
+  last = last.then(() => window.htmx.ajax("GET", script().getAttribute("hx-get"), { target: "#script", swap: "outerHTML" }));
+  return last;
 }
 
 const lineOf = (element) => element.closest("[data-line]")?.dataset.line;
