@@ -1,5 +1,6 @@
 """What several tests do on the way."""
 
+import json
 import re
 import time
 
@@ -75,6 +76,12 @@ def its_job_is_done(page, answer):
     """Wait until the job that an answer of the server shows is done, and no other."""
     job = re.search(r'id="job-(\d+)"', answer.text())[1]
     expect(page.locator(f"#job-{job}.job-done")).to_be_attached(timeout=90_000)
+
+
+def stave_of(page):
+    """The desk's first stave as the server has it."""
+    address = json.loads(page.locator("#desk-document").text_content())["staves"][0]["url"]
+    return page.request.get(address).json()
 
 
 def until(page, script, seconds=15):

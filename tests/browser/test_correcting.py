@@ -5,16 +5,10 @@ import json
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, writes
+from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, writes
 from tests.speech import LINE, speak
 
 FPS = 24
-
-
-def stave_of(page):
-    """The first stave as the server has it."""
-    address = json.loads(page.locator("#desk-document").text_content())["staves"][0]["url"]
-    return page.request.get(address).json()
 
 
 def words_of(page):

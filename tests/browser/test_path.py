@@ -12,18 +12,12 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, writes
+from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, writes
 from tests.core.test_formats import check_document
 from tests.speech import LINE, speak
 
 FPS = 25
 SCRIPT = "\n".join([LINE] * 3)
-
-
-def stave_of(page):
-    """The first stave as the server has it."""
-    address = json.loads(page.locator("#desk-document").text_content())["staves"][0]["url"]
-    return page.request.get(address).json()
 
 
 def pins_of(stave):

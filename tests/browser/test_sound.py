@@ -16,10 +16,10 @@ from tests.browser.steps import (
     opens_both_on_one_microphone,
     reads,
     room_ready,
+    stave_of,
     until,
     writes,
 )
-from tests.browser.test_path import stave_of
 from tests.speech import LINE, encode, make_film, speak
 
 FPS = 24

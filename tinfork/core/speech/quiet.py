@@ -32,9 +32,7 @@ def stands_out(energy: Array) -> bool:
 
 
 def drawn_to_silence(scores: Array, energy: Array, acoustic: AcousticModel) -> Array:
-    """Scores in which silence fits better where the sound stays quiet; (frames, states)."""
-    if not stands_out(energy):
-        return scores
+    """Scores in which silence fits better where the sound stays quiet; (frames, states). The sound must stand out."""
     loudness = _loudness(energy)[: 2 * len(scores)]
     by_frame = np.pad(loudness, (0, 2 * len(scores) - len(loudness)), mode="edge").reshape(-1, 2).mean(axis=1)
     low, high = np.quantile(by_frame, 0.05), by_frame.max()

@@ -100,9 +100,11 @@ def read_lines(
     progress(0.1)
     scores = acoustic.scores(with_differences(cepstra(recording.samples)), lambda share: progress(0.1 + 0.3 * share))
     energy = bands(recording.samples)
-    scores = drawn_to_silence(scores, energy, acoustic)
+    audible = stands_out(energy)
+    if audible:
+        scores = drawn_to_silence(scores, energy, acoustic)
     bias = known_beforehand(script.lines, speaking or {}, len(scores))
-    assembly = _Assembly(script, recording, 1.0 if stands_out(energy) else _NOTHING_THERE)
+    assembly = _Assembly(script, recording, 1.0 if audible else _NOTHING_THERE)
     pieces = []
     for piece in fit(scores, script.units, acoustic, bias, lambda share: progress(0.4 + 0.5 * share)):
         pieces.append(replace(piece, spans=refined(piece.spans, energy, acoustic)))
@@ -118,26 +120,26 @@ def read_lines(
         recording.rate,
         script.lines[0].language,
         assembly.lines,
-        tuple(_notes(recording, script, pieces, assembly.lines, stands_out(energy))),
+        tuple(_notes(recording, script, pieces, assembly.lines, audible)),
         script.lost,
     )
 
 
 def _notes(
-    recording: Recording, script: _Script, pieces: Sequence[Fitted], lines: Sequence[Line], stands_out: bool
+    recording: Recording, script: _Script, pieces: Sequence[Fitted], lines: Sequence[Line], audible: bool
 ) -> Iterator[str]:
     yield from recording.notes
     sure = [word.confidence for line in lines for word in line.words if word.said and not word.is_set]
     if recording.peak < SILENT_LEVEL:
         yield "The sound is silent: the words are placed, but nothing was heard. Check the recording."
-    elif not stands_out:
+    elif not audible:
         yield "No speech stands out in this sound; the words are placed, with little certainty. Check the recording."
     if any(piece.squeezed for piece in pieces):
         yield (
             f"The sound lasts {recording.seconds:.1f} s, too short for {len(script.wanted):,} words; they are "
             "spread evenly where they do not fit. Check that sound and script belong together."
         )
-    elif any(piece.doubted for piece in pieces) or (stands_out and sure and float(np.mean(sure)) < _FITS):
+    elif any(piece.doubted for piece in pieces) or (audible and sure and float(np.mean(sure)) < _FITS):
         yield "The words fit this sound poorly. Check that sound, script and language belong together."
     unsaid = [word.text for line in lines for word in line.words if not word.said and not word.decided]
     if unsaid:

@@ -114,7 +114,7 @@ def insert_word(person: Person, stave: Stave, version: int, at: Place, text: str
             _measured(reading, clip, fps),
             at[0],
             text,
-            _spoken(held, text),
+            first_pronunciation(held, text),
             start - later,
             end - later,
             clip.material if clip else SCENE,
@@ -123,7 +123,7 @@ def insert_word(person: Person, stave: Stave, version: int, at: Place, text: str
     return _change(person, stave, version, "put in a word", do)
 
 
-def _spoken(stave: Stave, text: str) -> list[tuple[str, int]]:
+def first_pronunciation(stave: Stave, text: str) -> list[tuple[str, int]]:
     """The first way to say a word, in its character's language."""
     production = stave.scene.production
     tokens = words.tokens(text, stave.character.language or production.language)

@@ -1,6 +1,6 @@
 """Readings taken out of a stave, and brought into it, in open formats."""
 
-from collections.abc import Callable, Sequence
+import functools
 from dataclasses import dataclass, replace
 from types import ModuleType
 
@@ -10,14 +10,14 @@ from tinfork.core.errors import ReadingError
 from tinfork.core.formats import ctm, exchange_csv, exchange_json, exchange_vtt
 from tinfork.core.script.lines import Cue
 from tinfork.core.sound.anchors import to_material
-from tinfork.core.speech import exchange, pronounce, words
+from tinfork.core.speech import exchange
 from tinfork.core.speech.reading import Line, Reading
 from tinfork.web.edits import actions as edits
-from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.permissions import Person
 from tinfork.web.script.actions import add_cues, script_of
 from tinfork.web.script.rows import language_of
 
+from .correcting import first_pronunciation
 from .models import Stave
 from .planning import scene_reading, stave_clips
 from .taking import basis_of
@@ -83,7 +83,9 @@ def bring_in(person: Person, stave: Stave, version: int, text: str) -> tuple[Sta
         cues = [Cue(line.text, "", line.start, line.end) for line in brought]
         add_cues(person, script_of(stave.scene), cues, stave.character_id)
         written = _script_of(stave)
-    lines, strange = exchange.fitted(brought, [line for line, _ in written], _pronouncer(stave))
+    lines, strange = exchange.fitted(
+        brought, [line for line, _ in written], functools.partial(first_pronunciation, stave)
+    )
     if not lines:
         raise ReadingError("None of this file's words stands in the lines of this character; nothing was changed.")
     if strange:
@@ -111,15 +113,3 @@ def _script_of(stave: Stave) -> list[tuple[exchange.Written, str]]:
         for line in script_of(scene).value.lines
         if line.character == stave.character_id
     ]
-
-
-def _pronouncer(stave: Stave) -> Callable[[str], Sequence[tuple[str, int]]]:
-    production = stave.scene.production
-    language = stave.character.language or production.language
-
-    def say(text: str) -> Sequence[tuple[str, int]]:
-        tokens = words.tokens(text, language)
-        said = pronounce.pronounce(tokens, lexicon_of(production, tokens))
-        return [phone for word in said if word for phone in word.variants[0]]
-
-    return say

@@ -159,10 +159,9 @@ function showDock() {
   for (const id of ["map-hint", "previous", "next", "pin"]) $(id).hidden = dock !== "mouths";
   const word = state.word && wordAt(stave(), state.word)?.word;
   $("desk").dataset.word = word ? word.at.join(".") : "";
-  const page = { ...panel.page };
   if (dock === "word") panel.show(stave(), state.word);
-  if (dock === "doubts") showDoubts($("dock-doubts"), stave(), state.word, page);
-  if (dock === "lost") showLost($("dock-lost"), stave(), state.word, page);
+  if (dock === "doubts") showDoubts($("dock-doubts"), stave(), state.word, panel.page);
+  if (dock === "lost") showLost($("dock-lost"), stave(), state.word, panel.page);
   if (dock === "files") showFiles($("dock-files"), stave(), given.formats, given.mayEdit && bringReading);
 }
 
