@@ -74,7 +74,7 @@ function render() {
 function showFrame(playing) {
   const desk = $("desk");
   desk.dataset.frame = String(state.frame);
-  desk.dataset.time = state.time.toFixed(4);
+  desk.dataset.time = state.time.toFixed(6);
   desk.dataset.playing = playing ? "yes" : "no";
   if (!stave()) return;
   mirror.frame(state.frame, exposureAt(state.frame));
