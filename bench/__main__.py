@@ -1,20 +1,23 @@
-"""Prints the benchmark: script/bench"""
+"""Prints the benchmark: script/bench, or one table of it: script/bench mouths"""
 
+import importlib
 import resource
+import sys
 import time
 from collections.abc import Callable, Sequence
 from fractions import Fraction
 
+import django
 import numpy as np
 
 from tinfork.core.exposure import curves, plan
 from tinfork.core.exposure.track import Settings
-from tinfork.core.mouths.chart import WEIGHTS, built_in
+from tinfork.core.mouths.chart import built_in
 from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import read, unscripted
 from tinfork.core.speech.reading import Sound
 
-from . import alignment, importing, mismatch, sentences, truth
+from . import alignment, importing, mismatch, mouths, sentences, truth
 from .conditions import echoing, noisy, padded
 from .truth import Truth
 
@@ -23,12 +26,15 @@ TEN_MINUTES = 600.0
 
 
 def main() -> None:
-    """All tables, to standard output."""
+    """All tables, or the one that is named, to standard output."""
+    if sys.argv[1:]:
+        return TABLES[sys.argv[1]]()
     lines = {voice: [truth.flite(text, voice) for text in sentences.ENGLISH] for voice in truth.FLITE_VOICES}
     warm_up(lines["slt"][0])
     boundaries(lines)
     mismatches(lines)
     calibration(lines)
+    mouths.table()
     planning(lines["slt"])
     importing.importing()
     long_sound(lines["rms"])
@@ -114,7 +120,7 @@ def calibration(lines: dict[str, list[Truth]]) -> None:
 
 
 def planning(lines: Sequence[Truth]) -> None:
-    """Time of a 10-minute plan, and over the Detail range how many changes buy how much likeness."""
+    """Time of a 10-minute plan."""
     spoken = repeated(read.read(lines[0].recording, lines[0].text).sounds(), lines[0].recording.seconds)
     begun = time.perf_counter()
     shape = curves.curves(spoken, TEN_MINUTES, FPS)
@@ -122,20 +128,6 @@ def planning(lines: Sequence[Truth]) -> None:
     plan.plan(shape, built_in(), Settings())
     done = time.perf_counter()
     print(f"10 minutes at 24 fps: curves {middle - begun:.2f} s, plan {done - middle:.2f} s")
-    print(f"{'Detail':>8}{'changes/s':>11}{'weighted rms error':>20}")
-    readings = [read.read(line.recording, line.text) for line in lines]
-    for detail in (0.0, 0.25, 0.5, 0.75, 1.0):
-        changes, error, frames = 0, 0.0, 0
-        for reading in readings:
-            shape = curves.curves(reading.sounds(), reading.seconds, FPS)
-            exposures = plan.plan(shape, built_in(), Settings(lead=0, detail=detail))
-            chart = built_in()
-            shown = np.repeat([chart.index(e.drawing) for e in exposures], [e.frames for e in exposures])
-            away = (WEIGHTS * (chart.places()[shown] - shape.values) ** 2).sum(axis=1)
-            error += float((shape.visible * away).sum() / shape.visible.mean())
-            changes += len(exposures) - 1
-            frames += len(shape.values)
-        print(f"{detail:8.2f}{changes / (frames / 24):11.2f}{np.sqrt(error / frames):20.3f}")
     print()
 
 
@@ -182,6 +174,15 @@ def timed(work: Callable[[], object]) -> float:
     begun = time.perf_counter()
     work()
     return time.perf_counter() - begun
+
+
+def edits() -> None:
+    """The cost of edits; only this table needs the database."""
+    django.setup()
+    importlib.import_module("bench.edits").table()
+
+
+TABLES = {"mouths": mouths.table, "edits": edits}
 
 
 if __name__ == "__main__":

@@ -53,7 +53,7 @@ install_python() {
 }
 
 # node_modules lies beside package.json, where the settings look for it.
-install_front_end() { npm ci --no-audit --no-fund && mark node_modules/.installed package-lock.json; }
+install_front_end() { npm ci --no-audit --no-fund "$@" && mark "node_modules/.installed-$#" package-lock.json; }
 
 install() {
   local locks=(requirements.txt) missing
@@ -63,8 +63,10 @@ install() {
   [ -z "${missing// /}" ] || step "Debian packages" "Install by hand: apt-get install $missing" install_packages $missing
   up_to_date "$VENV/installed-${#locks[@]}" "${locks[@]}" ||
     step "Python packages" "Check the network, then run this again." install_python "${locks[@]}"
-  up_to_date node_modules/.installed package-lock.json ||
-    step "front-end packages" "Check the network, then run this again." install_front_end
+  # What serves needs no tools that check; where they are, all that serves is there too.
+  up_to_date node_modules/.installed-0 package-lock.json ||
+    { [ "${1:-}" != dev ] && up_to_date node_modules/.installed-1 package-lock.json; } ||
+    step "front-end packages" "Check the network, then run this again." install_front_end $([ "${1:-}" = dev ] || echo --omit=dev)
 }
 
 PG_BIN=$(echo /usr/lib/postgresql/*/bin)

@@ -69,3 +69,16 @@ def make_film(path: Path, seconds: float = 1.0, container: str = "mp4", rate: in
         out.mux(picture.encode(None))
         _mux_sound(out, sound, 0.3 * np.sin(np.arange(int(seconds * 48_000)) / 17), 48_000)
     return path
+
+
+def say(text: str, start: float = 0.5, level: float = 0.9) -> tuple[list[Sound], float]:
+    """Sounds as "b:70 'ɑ:120 _:250 t:90" has them, each with its milliseconds, ' before a stressed vowel and _ for
+    silence; and how long a recording of them is that ends 0.7 s later."""
+    sounds, at = [], start
+    for word in text.split():
+        ipa, milliseconds = word.rsplit(":", 1)
+        end = round(at + int(milliseconds) / 1000, 6)
+        if ipa != "_":
+            sounds.append(Sound(ipa.removeprefix("'"), at, end, 1.0, int(ipa.startswith("'")), level))
+        at = end
+    return sounds, round(at + 0.7, 6)

@@ -2,8 +2,12 @@
 
 import argparse
 import json
+import os
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from typing import NoReturn
 
 from .core.errors import TinForkError
 from .core.exposure import curves, plan
@@ -19,17 +23,37 @@ REFUSED = 2
 
 def main(arguments: list[str] | None = None) -> int:
     """Run a command; returns the exit status. Bad input is one sentence on standard error and status 2."""
-    options = _parser().parse_args(arguments)
     try:
-        return _read(options)
+        return _read(_parser().parse_args(arguments))
     except TinForkError as problem:
         return _refuse(str(problem))
     except OSError as problem:
         return _refuse(f"{problem.filename or 'The file'}: {problem.strerror or problem}.")
 
 
+class _Parser(argparse.ArgumentParser):
+    """Says what is wrong in one sentence, as everything here does."""
+
+    def error(self, message: str) -> NoReturn:
+        raise TinForkError(f"{message[:1].upper()}{message[1:].rstrip('.')}; see {self.prog} --help.")
+
+
+@contextmanager
+def _libraries_silent() -> Iterator[None]:
+    """What a library writes to descriptor 2 by itself is not for people; what is wrong is told in our words."""
+    sys.stderr.flush()
+    kept, nowhere = os.dup(2), os.open(os.devnull, os.O_WRONLY)
+    os.dup2(nowhere, 2)
+    try:
+        yield
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+        os.close(nowhere)
+
+
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="tinfork", description="Reads recorded dialogue and fits mouths to it.")
+    parser = _Parser(prog="tinfork", description="Reads recorded dialogue and fits mouths to it.")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     read_command = commands.add_parser("read", help="read a sound and plan its mouths, as JSON")
     read_command.add_argument("sound", metavar="SOUND", type=Path, help="a WAV, FLAC, OGG or MP3 file")
@@ -47,7 +71,8 @@ def _read(options: argparse.Namespace) -> int:
     rate = parse_rate(options.fps)
     settings = Settings(options.hold, options.lead, options.detail)
     script = _text_of(options.text) if options.text else None
-    sound = recording.load(options.sound)
+    with _libraries_silent():
+        sound = recording.load(options.sound)
     if script is None:
         reading = unscripted.read_unscripted(sound, options.language)[0]
     else:

@@ -22,6 +22,11 @@ def main(address: str) -> None:
         keep(page, "shelf")
         page.get_by_text("The Salt Ferry").click()
         keep(page, "production")
+        page.locator(".start summary").click()
+        page.get_by_label("Who speaks?").fill("Marit, Brede")
+        page.locator(".start input[type=file]").set_input_files([voice("fog-marit"), voice("goat-brede")])
+        page.get_by_label("The words").fill("Marit: Fog at the north pier.\nBrede: Then the goat is early.")
+        keep(page, "start")
         page.get_by_text(SCENE).click()
         desk(page)
         keep(page, "reading-desk")
@@ -50,6 +55,11 @@ def main(address: str) -> None:
         sound(page)
         keep(page, "sound")
         browser.close()
+
+
+def voice(name: str) -> Path:
+    """One of the demo's recordings."""
+    return FOLDER.parents[1] / "tinfork" / "web" / "demo" / "voices" / f"{name}.flac"
 
 
 def desk(page: Page) -> None:

@@ -1,5 +1,6 @@
 """The whole application, web server and worker, on a database of its own; and Debian's Chromium."""
 
+import getpass
 import os
 import socket
 import subprocess
@@ -8,6 +9,7 @@ import time
 import urllib.error
 import urllib.request
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -16,7 +18,8 @@ import psycopg
 ROOT = Path(__file__).parents[2]
 
 
-def _fresh_database(name, url):
+def fresh_database(name, url):
+    """The address of an empty database of this name, beside the one at an address."""
     parts = urlsplit(url)
     with psycopg.connect(parts._replace(path="/postgres").geturl(), autocommit=True) as admin:
         admin.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
@@ -40,32 +43,40 @@ def _wait_for(address):
     raise TimeoutError(address)
 
 
+@dataclass(frozen=True)
+class Application:
+    """Where it answers, and the number of the process that keeps its parts running."""
+
+    address: str
+    keeper: int
+
+
 @contextmanager
 def running(data, database):
-    """Serve the demo from a folder and a fresh database of this name; where it answers."""
+    """Serve the demo from a folder and a fresh database of this name, its parts kept running as script/start does."""
     port = _free_port()
     environment = os.environ | {
         "TINFORK_DATA": str(data),
-        "TINFORK_DATABASE_URL": _fresh_database(database, os.environ["TINFORK_DATABASE_URL"]),
+        "TINFORK_DATABASE_URL": fresh_database(database, os.environ["TINFORK_DATABASE_URL"]),
         "TINFORK_DEMO": "1",
+        "TINFORK_SECONDS_UNTIL_LOST": "12",
+        "TINFORK_KEEP_DATABASE": "false",
+        "TINFORK_USER": getpass.getuser(),
+        "PORT": str(port),
     }
+    (data / "log").mkdir(exist_ok=True)
     manage = [sys.executable, str(ROOT / "manage.py")]
     for command in (["migrate", "--noinput"], ["collectstatic", "--noinput"], ["load_demo"]):
         subprocess.run([*manage, *command], env=environment, check=True, stdout=subprocess.DEVNULL, cwd=ROOT)
-    web = [sys.executable, "-m", "gunicorn", "tinfork.web.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4"]
-    worker = [*manage, "procrastinate", "worker", "--concurrency", "1"]
-    log = (data / "log").open("wb")
-    running = [
-        subprocess.Popen(command, env=environment, cwd=ROOT, stdout=log, stderr=log) for command in (web, worker)
-    ]
+    keeper = [sys.executable, "-m", "supervisor.supervisord", "-c", str(ROOT / "script" / "supervisord.conf")]
+    with (data / "log" / "parts.log").open("wb") as log:
+        process = subprocess.Popen(keeper, env=environment, cwd=ROOT, stdout=log, stderr=log)
     try:
         _wait_for(f"http://127.0.0.1:{port}/sign-in/")
-        yield f"http://127.0.0.1:{port}"
+        yield Application(f"http://127.0.0.1:{port}", process.pid)
     finally:
-        for process in running:
-            process.terminate()
-        for process in running:
-            process.wait(20)
+        process.terminate()
+        process.wait(30)
 
 
 def launch(playwright, arguments=()):

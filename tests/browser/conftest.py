@@ -32,10 +32,16 @@ window.loudness = () => {
 
 
 @pytest.fixture(scope="session")
-def address(tmp_path_factory):
-    """Where the application answers."""
+def application(tmp_path_factory):
+    """The application, with all its parts."""
     with running(tmp_path_factory.mktemp("application"), DATABASE) as found:
         yield found
+
+
+@pytest.fixture(scope="session")
+def address(application):
+    """Where the application answers."""
+    return application.address
 
 
 @pytest.fixture(scope="session")

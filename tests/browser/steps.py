@@ -11,8 +11,8 @@ def new_scene(page, name, fps=24, start=1):
     """From the shelf: a scene of The Salt Ferry, at its Sound view."""
     page.get_by_text("The Salt Ferry").click()
     page.get_by_label("Name", exact=True).fill(name)
-    page.get_by_label("Frame rate").fill(str(fps))
-    page.get_by_label("Start frame").fill(str(start))
+    page.locator("#scene-rate").fill(str(fps))
+    page.locator("#scene-start").fill(str(start))
     page.get_by_role("button", name="Create scene").click()
     room_ready(page)
 
@@ -90,3 +90,10 @@ def until(page, script, seconds=15):
     while not page.evaluate(script):
         assert time.monotonic() < end, script
         page.wait_for_timeout(30)
+
+
+def new_production(page, name):
+    """From the shelf: a production of its own."""
+    page.get_by_label("Name", exact=True).fill(name)
+    page.get_by_role("button", name="Create production").click()
+    expect(page.get_by_role("heading", name=name)).to_be_visible()

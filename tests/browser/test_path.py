@@ -59,7 +59,7 @@ def test_from_recording_to_hand_over(scene, tmp_path):
     desk_ready(page)
     after = stave_of(page)
     assert pins_of(after) == kept
-    assert "fish market" in after["reading"]["lines"][0]["text"]
+    assert "fish market" in after["lines"][0]["text"]
 
     page.get_by_role("link", name="Hand-over").click()
     opens_the_pictures(fetched(page, "Make the pictures", "_pictures.zip", tmp_path), after)

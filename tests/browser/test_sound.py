@@ -2,7 +2,9 @@
 
 import itertools
 import json
+import time
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
@@ -58,9 +60,25 @@ def scene(demo, tmp_path):
     return demo
 
 
-def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
-    import numpy as np
+def moves_and_docks_the_film(page):
+    """By its handle, by key, and beside the tracks, where it covers nothing."""
+    film, handle = page.locator("#reel"), page.get_by_label("Film", exact=True)
+    before = film.bounding_box()
+    handle.focus()
+    page.keyboard.press("ArrowLeft")
+    assert film.bounding_box()["x"] == pytest.approx(before["x"] - 16, abs=1)
+    page.mouse.move(before["x"] + 20, before["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(before["x"] - 80, before["y"] - 22, steps=4)
+    page.mouse.up()
+    assert film.bounding_box()["y"] == pytest.approx(before["y"] - 30, abs=2)
+    film.get_by_role("button", name="dock").click()
+    tracks = page.locator("#tracks").bounding_box()
+    assert tracks["x"] + tracks["width"] <= film.bounding_box()["x"] + 1
+    film.get_by_role("button", name="float").click()
 
+
+def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
     page = scene
     tone = 0.3 * np.sin(np.arange(48_000) / 15)
     document = brings(page, encode(tmp_path / "horn.m4a", tone, "aac", "mp4"), "Brede")
@@ -76,6 +94,7 @@ def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
     page.locator("#frame-number").press("Enter")
     until(page, "document.querySelector('#reel video').currentTime > 0.9")
     assert video.evaluate("v => v.currentTime") == pytest.approx(1.0, abs=0.05)
+    moves_and_docks_the_film(page)
     page.get_by_role("link", name="Script").click()
     writes(page, f"Marit: {LINE}")
     reads(page)
@@ -91,14 +110,15 @@ def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
 def test_files_dropped_on_a_track_lie_where_they_were_dropped(scene, tmp_path):
     page = scene
     frames = arrangement(page)["frames"]
-    data = list(speak(tmp_path / "fog.wav", "Fog.").read_bytes())
+    tone = 0.3 * np.sin(np.arange(48_000) / 15)
+    data = list(encode(tmp_path / "fog.ogg", tone, "libopus", "ogg").read_bytes())
     x, y = at(page, frames // 2, track_y(page, 0))
     dropped = changed(
         page,
         lambda: page.evaluate(
             """([data, x, y]) => {
               const files = new DataTransfer();
-              files.items.add(new File([new Uint8Array(data)], "fog.wav"));
+              files.items.add(new File([new Uint8Array(data)], "fog.ogg"));
               const place = document.getElementById("tracks");
               for (const kind of ["dragover", "drop"])
                 place.dispatchEvent(new DragEvent(kind, {
@@ -109,6 +129,7 @@ def test_files_dropped_on_a_track_lie_where_they_were_dropped(scene, tmp_path):
         ),
     )
     assert clips_of(dropped)[1][0] == frames // 2
+    assert dropped["tracks"][0]["clips"][1]["name"] == "fog.ogg"
 
 
 def test_slide_and_split_and_the_mouths_follow(scene):
@@ -135,7 +156,7 @@ def test_slide_and_split_and_the_mouths_follow(scene):
     page.get_by_role("link", name="Reading").click()
     desk_ready(page)
     after = stave_of(page)
-    words = [[w["start"] for line in one["reading"]["lines"] for w in line["words"]] for one in (before, after)]
+    words = [[w["start"] for line in one["lines"] for w in line["words"]] for one in (before, after)]
     late = [round(start + by / FPS, 3) for start in words[0] if start >= 30 / FPS]
     assert late
     assert {round(start, 3) for start in words[1]} >= set(late)
@@ -217,11 +238,13 @@ def test_a_take_is_recorded_listed_and_kept(scene):
     page.get_by_role("button", name="Microphone").click()
     expect(page.get_by_role("button", name="Record")).to_be_enabled()
     until(page, "document.querySelector('[data-level]').value > 10")
+    begun = time.monotonic()
     page.get_by_role("button", name="Record").click()
     stop = page.get_by_role("button", name="Stop")
     expect(stop).to_be_visible()
     page.wait_for_timeout(1_500)
     stop.click()
+    longest = time.monotonic() - begun
     takes = page.locator("[data-takes] li")
     expect(takes).to_have_count(1)
     expect(takes).to_contain_text("Marit")
@@ -229,7 +252,7 @@ def test_a_take_is_recorded_listed_and_kept(scene):
     kept = changed(page, lambda: takes.get_by_role("button", name="Keep").click())
     clip = kept["tracks"][0]["clips"][1]
     assert clip["name"] == "Marit take 1.webm"
-    assert clip["frames"] == pytest.approx(1.5 * FPS, abs=14)
+    assert 1.5 * FPS - 14 <= clip["frames"] <= longest * FPS + 14
     expect(takes.get_by_role("button", name="kept")).to_be_visible()
     peaks = page.request.get(clip["peaks"]).body()
     assert max(peaks[-400:]) > 0
@@ -335,8 +358,8 @@ def test_an_unknown_word_goes_to_the_lexicon_and_its_line_is_read_again(scene):
     its_job_is_done(page, answer.value)
     page.get_by_role("link", name="Reading").click()
     desk_ready(page)
-    last = stave_of(page)["reading"]["lines"][1]["words"][-1]
-    assert [s["ipa"] for s in last["sounds"]] == ["l", "aɪ", "t", "h", "aʊ", "s"]
+    last = stave_of(page)["lines"][1]["words"][-1]
+    assert [ipa for ipa, *_ in last["sounds"]] == ["l", "aɪ", "t", "h", "aʊ", "s"]
     page.goto(page.url.split("/scenes/")[0])
     page.get_by_text("The Salt Ferry").click()
     page.get_by_role("link", name="Lexicon").click()
@@ -355,8 +378,53 @@ def test_speakers_by_key_languages_and_undo(scene):
     with page.expect_response("**/script/edit"):
         page.get_by_label("Language of line 2").fill("es")
         page.get_by_label("Language of line 2").press("Tab")
-    expect(page.get_by_role("button", name="cabra")).to_have_attribute("data-language", "es")
+    expect(page.locator("[data-line]", has_text="cabra")).to_have_attribute("data-language", "es")
     for _ in range(2):
         with page.expect_response("**/script/edit"):
             page.get_by_role("button", name="Undo").click()
     expect(page.get_by_label("Who speaks line 2").locator("option:checked")).to_have_text("nobody")
+
+
+def test_a_failed_request_says_why_keeps_what_was_typed_and_can_be_done_again(scene):
+    page = scene
+    page.get_by_role("link", name="Script").click()
+    writes(page, "Marit: Fog again.\nMarit: Fog in the mugs.")
+    first, second = (page.get_by_role("textbox", name=f"Line {number}", exact=True) for number in (1, 2))
+    trouble = page.locator("#trouble")
+    ways = {
+        "did not reach the server": lambda route: route.abort(),
+        "went wrong on our side": lambda route: route.fulfill(status=500, body="no"),
+        "database is not answering": lambda route: route.fulfill(status=503, body="no"),
+        "signed out": None,
+    }
+    for number, (sentence, fail) in enumerate(ways.items()):
+        if fail:
+            page.route("**/script/edit", fail)
+        else:
+            page.context.clear_cookies(name="sessionid")
+        first.fill(f"Fog for the {number}th time.")
+        second.focus()
+        expect(trouble).to_contain_text(sentence)
+        expect(first).to_have_value(f"Fog for the {number}th time.")
+        page.unroute("**/script/edit")
+        if not fail:
+            tab = page.context.new_page()
+            tab.goto("/sign-in/")
+            tab.get_by_role("button", name="Enter as Demo Animator").click()
+            tab.wait_for_url("**/")
+            tab.close()
+        with page.expect_response("**/script/edit") as answer:
+            trouble.get_by_role("button", name="Do it again").click()
+        assert answer.value.status == 200
+        expect(trouble).to_be_hidden()
+        page.reload()
+        expect(first).to_have_value(f"Fog for the {number}th time.")
+    page.route("**/script/edit", lambda route: (page.wait_for_timeout(300), route.continue_()))
+    first.fill("Fog, fog, fog.")
+    with page.expect_response("**/script/edit"):
+        second.focus()
+        page.keyboard.press("End")
+        page.keyboard.type(" And more")
+    expect(first).to_have_value("Fog, fog, fog.")
+    expect(second).to_have_value("Fog in the mugs. And more")
+    expect(second).to_be_focused()

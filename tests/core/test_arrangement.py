@@ -1,14 +1,18 @@
 """Placing clips: nothing is lost, and what belongs to a sound moves with it."""
 
+import itertools
 from dataclasses import replace
 
+import numpy as np
 import pytest
+import soundfile
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.speech import sounds_of
-from tinfork.core.errors import SoundError
+from tinfork.core.errors import SoundError, TrackError
 from tinfork.core.exposure.track import Pin
+from tinfork.core.plain import plain, restore
 from tinfork.core.sound import anchors, mix
 from tinfork.core.sound import arrangement as core
 from tinfork.core.speech.reading import Line, Word
@@ -124,7 +128,7 @@ def test_every_clip_stays_within_its_sound_whatever_is_done(run):
         assert clip.offset >= 0
         assert clip.offset + clip.frames <= clip.whole
     assert len({c.id for c in made.clips}) == len(made.clips) < made.next
-    assert core.from_json(made.to_json()) == made
+    assert restore(plain(made), core.Arrangement) == made
 
 
 @given(moves, st.integers(0, 99), st.integers(1, 6))
@@ -132,7 +136,8 @@ def test_a_pin_is_seen_exactly_where_its_sound_is_heard(run, frame, frames):
     before, after = two_tracks(), moved(two_tracks(), run)
     bound = anchors.anchor_pins([Pin(frame, frames, "open")], before.tracks[0].clips)
     end = max(1, after.frames)
-    placed, hidden = anchors.place_pins(bound, after.tracks[0].clips, end)
+    found = anchors.place_pins(bound, after.tracks[0].clips, end)
+    placed, hidden = found.shown, found.hidden
     where = [at for at, sound, place in heard_at(after)[0] if (sound, place) == (5, frame) and 0 <= at < end]
     assert len(placed) + len(hidden) == 1
     if placed:
@@ -141,7 +146,7 @@ def test_a_pin_is_seen_exactly_where_its_sound_is_heard(run, frame, frames):
             assert anchors.anchor_pins(placed, after.tracks[0].clips)[0].frame == frame
     elif hidden == bound:
         clips = after.tracks[0].clips
-        assert not where or any(c.start - c.offset + frame < 0 for c in clips if c.material == 3)
+        assert not where or any(c.start - c.offset + frame < 0 for c in clips if c.source_id == 3)
 
 
 def line_of(words):
@@ -156,7 +161,7 @@ def line_of(words):
 def test_words_are_heard_where_their_sound_is(run):
     before, after = two_tracks(), moved(two_tracks(), run)
     line = line_of([("a", 0.5), ("b", 2.0), ("c", 5.5)])
-    kept = anchors.to_material([line], before.tracks[0].clips, FPS)
+    kept = anchors.to_source([line], before.tracks[0].clips, FPS)
     (same,) = anchors.to_scene(kept, before.tracks[0].clips, before.frames, FPS)
     assert [(w.text, len(w.sounds)) for w in same.words] == [(w.text, len(w.sounds)) for w in line.words]
     assert [w.start for w in same.words] == pytest.approx([w.start for w in line.words])
@@ -167,21 +172,18 @@ def test_words_are_heard_where_their_sound_is(run):
             for sound in word.sounds:
                 middle = (sound.start + sound.end) / 2 * FPS
                 assert 0 <= middle <= frames
-                assert any(c.material == word.material and c.start - 1 <= middle <= c.end + 1 for c in clips)
+                assert any(c.source_id == word.source_id and c.start - 1 <= middle <= c.end + 1 for c in clips)
 
 
 def test_what_belongs_to_no_sound_stays_where_it_is():
     clips = two_tracks().tracks[0].clips
-    kept = anchors.to_material([line_of([("a", 4.5)])], clips, FPS)
-    assert kept[0].words[0].material == anchors.SCENE
+    kept = anchors.to_source([line_of([("a", 4.5)])], clips, FPS)
+    assert kept[0].words[0].source_id == anchors.SCENE
     slid = [replace(c, start=c.start + 50) for c in clips]
     assert anchors.to_scene(kept, slid, 300, FPS)[0].start == 4.5
 
 
 def test_a_mix_lays_clips_where_they_are(tmp_path):
-    import numpy as np
-    import soundfile
-
     tone = 0.25 * np.ones(48_000, np.float32)
     soundfile.write(tmp_path / "a.flac", tone, 48_000)
     pieces = [mix.Piece(tmp_path / "a.flac", 0.5, 0.25, 0.5), mix.Piece(tmp_path / "a.flac", -0.5, 0.0, 1.2, 2.0)]
@@ -194,3 +196,50 @@ def test_a_mix_lays_clips_where_they_are(tmp_path):
     mix.write(tmp_path / "mix.flac", pieces, 2.0)
     assert soundfile.info(tmp_path / "mix.flac").frames == 96_000
     assert mix.recording(pieces, 2.0).seconds == 2.0
+
+
+one_pin = st.tuples(st.integers(0, 40), st.integers(1, 9), st.sampled_from(["open", "press"]))
+
+
+@given(moves, st.lists(one_pin, max_size=6), moves)
+def test_no_pin_changes_unless_a_person_changes_it(run, asked, later):
+    made = moved(two_tracks(), run)
+    kept = ()
+    for frame, frames, drawing in asked:
+        kept = anchors.set_pin(kept, Pin(frame, frames, drawing), made.tracks[0].clips, 60)
+    after = moved(made, later)
+    found = anchors.place_pins(kept, after.tracks[0].clips, 60)
+    seen = sum(pin.frames for pin in found.shown)
+    assert all(a.end <= b.frame for a, b in itertools.pairwise(found.shown))
+    assert seen <= sum(pin.frames for pin in kept)
+    assert {id(pin) for pin in (*found.hidden, *(one.pin for one in found.covered))} <= {id(pin) for pin in kept}
+    whole = [pin for pin in kept if pin not in found.hidden and pin not in [one.pin for one in found.covered]]
+    assert all(any(shown.drawing == pin.drawing for shown in found.shown) for pin in whole)
+
+
+def test_a_pin_set_later_lies_on_those_a_move_brought_under_it():
+    pins = (anchors.AnchoredPin(10, 8, "open", 1), anchors.AnchoredPin(4, 3, "press", 2))
+    clips = (core.Clip(1, 7, 1, 0, 0, 30, 30), core.Clip(2, 8, 2, 8, 0, 20, 20))
+    found = anchors.place_pins(pins, clips, 60)
+    assert found.shown == (Pin(10, 2, "open"), Pin(12, 3, "press"), Pin(15, 3, "open"))
+    assert [(one.pin, one.frame) for one in found.covered] == [(pins[0], 10)]
+    third = anchors.set_pin(pins, Pin(30, 2, "open"), clips, 60)
+    assert third[:2] == pins
+    on_top = anchors.set_pin(pins, Pin(16, 9, "purse"), clips, 60)
+    assert on_top[0] == anchors.AnchoredPin(10, 6, "open", 1)
+    assert on_top[1] == pins[1]
+    assert anchors.unset_pin(pins, 13, clips, 60) == pins[:1]
+    with pytest.raises(TrackError):
+        anchors.unset_pin(pins, 40, clips, 60)
+
+
+def test_what_begins_with_the_first_that_is_moved_moves_along_too():
+    made = core.place(two_tracks(), 2, sound=8, whole=10, start=120)
+    moved = core.slide(made, [4], 7, ripple=True)
+    assert spans(moved) == [[(0, 100, 0), (127, 177, 0)], [(90, 130, 0), (127, 137, 0)]]
+
+
+def test_the_next_free_frames_lie_after_what_is_in_the_way():
+    clips = [core.Clip(n, 1, 1, start, 0, 10, 10) for n, start in enumerate((0, 12, 40), 1)]
+    asked = [(10, 2), (10, 3), (5, 5), (22, 18), (22, 19), (50, 99)]
+    assert [core.free_from(clips, start, frames) for start, frames in asked] == [10, 22, 22, 22, 50, 50]

@@ -1,5 +1,8 @@
 import json
+import subprocess
+import sys
 
+import numpy as np
 import pytest
 
 from tests.core.test_formats import check_document
@@ -61,3 +64,27 @@ def test_a_file_that_is_no_sound(line, capsys):
     assert "not a sound file" in capsys.readouterr().err
     assert main(["read", str(line.with_name("nowhere.wav"))]) == 2
     assert "No such file" in capsys.readouterr().err
+
+
+def run(*arguments):
+    """The command as a process of its own, with all that reaches its descriptor 2."""
+    return subprocess.run(
+        [sys.executable, "-m", "tinfork.cli", *arguments], capture_output=True, text=True, check=False
+    )
+
+
+@pytest.mark.parametrize("arguments", [[], ["sing"], ["read"], ["read", "x.wav", "--hold", "many"], ["read", "--fps"]])
+def test_a_command_that_cannot_be_understood_is_one_sentence(arguments):
+    done = run(*arguments)
+    assert (done.returncode, done.stdout) == (2, "")
+    (sentence,) = done.stderr.splitlines()
+    assert sentence.endswith("--help.")
+
+
+def test_what_a_library_says_of_a_broken_file_is_not_said(tmp_path):
+    broken = tmp_path / "broken.mp3"
+    noise = np.random.default_rng(1).bytes(40_000)
+    broken.write_bytes(b"".join(b"\xff\xfb\x90\x00" + noise[at : at + 413] for at in range(0, 40_000, 413)))
+    done = run("read", str(broken))
+    assert done.returncode == 0
+    assert all(sentence.startswith("Note: ") for sentence in done.stderr.splitlines())

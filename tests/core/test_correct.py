@@ -8,9 +8,10 @@ from bench.truth import flite
 from tests.core.test_read import check_total_and_monotone
 from tests.speech import LINE
 from tinfork.core.errors import ReadingError
+from tinfork.core.plain import plain, restore
 from tinfork.core.speech import correct
-from tinfork.core.speech.read import ScriptLine, read_lines
-from tinfork.core.speech.reading import Line, Reading, Sound, Word, from_json
+from tinfork.core.speech.read import LineToRead, read_lines
+from tinfork.core.speech.reading import Line, Reading, Sound, Word
 
 SCRIPT = "My left boot went overboard\nnear the lighthouse"
 
@@ -77,6 +78,7 @@ def test_a_pinned_edge_inside_stops_the_stretching(reading):
         lambda r: correct.move_edge(r, (0, 0), 0, -0.2),
         lambda r: correct.move_edge(r, (5, 0), 0, 1.0),
         lambda r: correct.move_word(r, (1, 0), -1.2),
+        lambda r: correct.move_word(r, (1, 0), 1.7),
         lambda r: correct.move_line(r, 0, 1.5),
         lambda r: correct.set_sound(r, (0, 0), 0, "ts ts"),
         lambda r: correct.set_sound(r, (0, 0), 9, "m"),
@@ -111,10 +113,10 @@ def test_words_and_sounds_are_split_joined_put_in_and_taken_out(reading):
     assert (gone.said, gone.decided, gone.end - gone.start) == (False, True, 0)
 
 
-def test_a_word_looked_at_is_pinned_at_every_edge_and_can_be_released(reading):
+def test_a_word_looked_at_is_pinned_at_every_edge_and_can_be_unpinned(reading):
     right = correct.approve(reading, (0, 1))
     assert right.lines[0].words[1].pinned == (0, 1, 2, 3)
-    assert correct.release(right, (0, 1)) == reading
+    assert correct.unpin(right, (0, 1)) == reading
 
 
 @pytest.fixture(scope="module")
@@ -128,7 +130,7 @@ def first(spoken):
 
 
 def script(text=SCRIPT):
-    return [ScriptLine(line, id=number) for number, line in enumerate(text.splitlines())]
+    return [LineToRead(line, id=number) for number, line in enumerate(text.splitlines())]
 
 
 def again(spoken, reading, text=SCRIPT):
@@ -196,7 +198,7 @@ def test_reading_again_keeps_what_was_set_exactly(spoken, first, edits):
     assert set_by_hand(found) == set_by_hand(by_hand)
     assert not found.lost
     check_total_and_monotone(found, spoken.seconds)
-    assert from_json(found.to_json()) == found
+    assert restore(plain(found), Reading) == found
 
 
 @settings(max_examples=20, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])

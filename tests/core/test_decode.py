@@ -2,8 +2,10 @@
 
 import itertools
 
+import av
 import numpy as np
 import pytest
+import soundfile
 
 from tests.speech import encode, make_film
 from tinfork.core.errors import SoundError
@@ -66,8 +68,6 @@ def test_a_list_of_other_files_is_never_followed(tmp_path):
 
 
 def test_a_picture_without_sound_says_so(tmp_path):
-    import av
-
     with av.open(str(tmp_path / "mute.mp4"), "w") as out:
         stream = out.add_stream("mpeg4", rate=24)
         stream.width, stream.height, stream.pix_fmt = 64, 48, "yuv420p"
@@ -78,8 +78,6 @@ def test_a_picture_without_sound_says_so(tmp_path):
 
 
 def test_too_many_channels_are_refused(tmp_path, monkeypatch):
-    import soundfile
-
     monkeypatch.setattr(decode, "MAX_CHANNELS", 2)
     soundfile.write(tmp_path / "many.wav", np.zeros((9000, 3)), 48_000)
     with pytest.raises(SoundError, match="3 channels"):
@@ -87,8 +85,6 @@ def test_too_many_channels_are_refused(tmp_path, monkeypatch):
 
 
 def test_a_reel_shows_every_picture_at_its_time(tmp_path):
-    import av
-
     write_reel(make_film(tmp_path / "film.mp4", 1.0), tmp_path / "reel.webm")
     with av.open(str(tmp_path / "reel.webm")) as made:
         assert not made.streams.audio

@@ -7,7 +7,7 @@ from tests.speech import LINE
 from tinfork.core.errors import TinForkError
 from tinfork.core.formats import ctm, exchange_csv, exchange_json, exchange_vtt
 from tinfork.core.speech import correct, exchange
-from tinfork.core.speech.read import ScriptLine, read_lines
+from tinfork.core.speech.read import LineToRead, read_lines
 
 SCRIPT = [exchange.Written(0, "My left boot went <overboard>"), exchange.Written(1, "near the lighthouse, & so on")]
 
@@ -19,7 +19,7 @@ def say(text):
 @pytest.fixture(scope="module")
 def corrected():
     """A reading with everything in it: pins, a word put in, one not said, one approved, unwritten speech."""
-    lines = [ScriptLine(line.text, id=line.id) for line in SCRIPT]
+    lines = [LineToRead(line.text, id=line.id) for line in SCRIPT]
     reading = read_lines(flite(LINE, "slt").recording, lines)
     reading = correct.approve(reading, (0, 1))
     reading = correct.move_edge(reading, (0, 3), 0, reading.lines[0].words[3].start + 0.015)

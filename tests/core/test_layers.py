@@ -5,5 +5,5 @@ from importlinter.cli import lint_imports
 ROOT = Path(__file__).parents[2]
 
 
-def test_the_engine_knows_nothing_of_the_web():
+def test_nothing_knows_what_lies_above_it():
     assert lint_imports(config_filename=str(ROOT / "pyproject.toml"), no_cache=True) == 0

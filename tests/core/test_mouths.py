@@ -10,7 +10,7 @@ from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import BOX, mouth_svg
 from tinfork.core.mouths.face import FORMS, Look, face_svg
 from tinfork.core.mouths.raster import png
-from tinfork.core.mouths.shapes import NAMES, SHAPES, shapes_of
+from tinfork.core.mouths.shapes import NAMES, SHAPES, shapes_of, visibility
 
 INSIDE = (0x4A, 0x1F, 0x2B)
 
@@ -80,3 +80,59 @@ def test_a_chart_serves_every_shape_with_its_own_drawing():
     for row, name in enumerate(NAMES):
         assert chart.nearest(SHAPES[name].place) == row
         assert chart.nearest_shape(row) == name
+
+
+def opening(place):
+    """(top, bottom) of what is seen of a mouth, in the drawing's own units; the teeth's lower edge."""
+    rows = np.flatnonzero(pixels(mouth_svg(place))[:, :, 3].any(axis=1))
+    return rows[0] + BOX[1], rows[-1] + 1 + BOX[1]
+
+
+def test_the_jaw_drops_and_the_upper_lip_stays():
+    shut, wide = opening(SHAPES["rest"].place), opening(SHAPES["open"].place)
+    assert wide[0] > shut[0] - 8
+    assert wide[1] > shut[1] + 45
+
+
+def test_the_upper_teeth_stay_where_the_skull_has_them():
+    def edge(jaw):
+        picture = pixels(mouth_svg((jaw, 0.6, 0.0, 0.0, 0.0, 0.8, 0.0, 0.0)), 720)
+        column = (np.abs(picture[:, 360, :3].astype(int) - (0xFB, 0xF8, 0xF0)).sum(axis=1) < 12).nonzero()[0]
+        return column[-1] / 4 + BOX[1]
+
+    assert edge(1.0) == pytest.approx(edge(0.5), abs=1)
+
+
+def test_rest_and_press_are_told_apart_at_a_glance():
+    lip = (0xB8, 0x70, 0x5A)
+
+    def lips(name):
+        picture = pixels(mouth_svg(SHAPES[name].place))
+        return (np.abs(picture[:, :, :3].astype(int) - lip).sum(axis=2) < 12).sum()
+
+    def ink(name):
+        picture = pixels(mouth_svg(SHAPES[name].place))
+        return ((picture[:, :, :3].sum(axis=2) < 160) & (picture[:, :, 3] > 200)).sum()
+
+    assert lips("press") < lips("rest") / 4
+    assert ink("press") > 1.5 * ink("rest")
+
+
+def test_a_vowel_is_reached_in_drawings_as_open_as_round_and_as_wide():
+    chart = built_in()
+
+    def names(shape):
+        return {NAMES[row] for row in chart.openers(shape)}
+
+    assert names("open") == {"open"}
+    assert names("half") == {"half", "open"}
+    assert names("spread") == {"spread"}
+    assert names("round") == {"round"}
+    assert names("purse") == {"purse"}
+    assert names("ajar") == {"ajar", "tip", "lift", "half"}
+    assert {NAMES[row] for row in chart.shut()} == {"rest", "press", "tuck"}
+
+
+def test_a_hiss_is_seen_more_than_a_tap_and_a_w_more_than_an_r():
+    assert visibility("s", "teeth") > visibility("t", "teeth")
+    assert visibility("w", "purse") > visibility("ɹ", "purse")

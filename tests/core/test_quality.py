@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from tests.speech import noise, recording_of, speak
+from tinfork.core.plain import plain
 from tinfork.core.sound import recording, voices
 from tinfork.core.sound.quality import ClippingMeter, good_enough, report
 
@@ -34,7 +35,7 @@ def test_clipping_is_found_where_it_is(voice):
     first = len(quiet) / 16_000
     assert said["clipping"].places
     assert all(end >= first for _, end in said["clipping"].places)
-    assert not good_enough([f.to_json() for f in said.values()]) or not said["clipping"].grave
+    assert not good_enough(plain(list(said.values()))) or not said["clipping"].grave
 
 
 def test_noise_is_measured_to_a_few_decibels(voice):
@@ -88,3 +89,10 @@ def test_a_sound_of_any_length_has_a_verdict(voice, seconds):
 def test_grouping_is_total(samples):
     stretches = voices.group(recording_of(samples).samples, 3)
     assert all(s.end > s.start for s in stretches)
+
+
+def test_what_lies_35_decibels_below_the_loud_is_no_speech():
+    tone = np.sin(np.arange(16_000) / 3)
+    heard = np.concatenate([tone, tone * 0, tone * 10 ** (-45 / 20), tone * 0, tone * 10 ** (-20 / 20)])
+    found = voices.stretches(heard.astype(np.float32))
+    assert [(round(start, 1), round(end, 1)) for start, end in found] == [(0.0, 1.0), (4.0, 5.0)]

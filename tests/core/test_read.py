@@ -11,10 +11,11 @@ from bench.sentences import ENGLISH
 from bench.truth import flite
 from tests.speech import LINE, noise, recording_of, speak
 from tinfork.core.errors import ScriptError
+from tinfork.core.plain import plain, restore
 from tinfork.core.sound import recording
 from tinfork.core.speech import model, phones, reading
 from tinfork.core.speech.features import cepstra, with_differences
-from tinfork.core.speech.read import ScriptLine, read, read_lines
+from tinfork.core.speech.read import LineToRead, read, read_lines
 
 
 def check_total_and_monotone(found, seconds):
@@ -101,7 +102,7 @@ def test_a_script_with_nothing_to_say_is_refused(text):
 
 def test_a_reading_survives_its_document(spoken):
     found = read(spoken.recording, LINE)
-    assert reading.from_json(found.to_json()) == found
+    assert restore(plain(found), reading.Reading) == found
 
 
 @pytest.fixture(scope="module")
@@ -117,7 +118,7 @@ def thrice(tmp_path_factory):
 def test_times_that_came_with_a_line_draw_it_there(thrice, which):
     sound, starts, length = thrice
     hint = starts[which] + 0.1
-    (word,) = read_lines(sound, [ScriptLine("boot", start=hint, end=hint + length)]).words()
+    (word,) = read_lines(sound, [LineToRead("boot", start=hint, end=hint + length)]).words()
     assert starts[which] <= word.start < starts[which] + length
 
 
@@ -125,13 +126,13 @@ def test_times_that_came_with_a_line_draw_it_there(thrice, which):
 def test_a_speaker_is_heard_only_where_they_were_marked(thrice, which):
     sound, starts, length = thrice
     speaking = {7: [(starts[which], starts[which] + length)]}
-    (word,) = read_lines(sound, [ScriptLine("boot", speaker=7)], speaking=speaking).words()
+    (word,) = read_lines(sound, [LineToRead("boot", speaker=7)], speaking=speaking).words()
     assert starts[which] - 0.02 <= word.start < word.end <= starts[which] + length + 0.02
 
 
 def test_marks_where_nothing_fits_still_give_a_whole_reading(thrice):
     sound, _, _ = thrice
-    lines = [ScriptLine("a left boot full of fish", speaker=7, start=90.0, end=91.0)]
+    lines = [LineToRead("a left boot full of fish", speaker=7, start=90.0, end=91.0)]
     found = read_lines(sound, lines, speaking={7: [(0.0, 0.05)], 8: []})
     assert len(list(found.words())) == 6
     check_total_and_monotone(found, sound.seconds)
@@ -180,6 +181,7 @@ def test_sound_and_words_that_do_not_belong_together(spoken, sound, text, langua
     assert all(note.endswith(".") for note in found.notes)
 
 
+@pytest.mark.slow
 def test_one_word_for_ten_minutes(spoken):
     samples = np.concatenate([noise(300, 0.001), spoken.recording.samples, noise(300, 0.001)])
     found = read(recording_of(samples), "lighthouse")
@@ -200,7 +202,7 @@ def minute():
 def test_a_long_sound_is_read_in_pieces_that_are_told_of_as_they_come(minute):
     sound, texts, starts = minute
     told = []
-    lines = [ScriptLine(text, id=n) for n, text in enumerate(texts)]
+    lines = [LineToRead(text, id=n) for n, text in enumerate(texts)]
     found = read_lines(sound, lines, finished=told.append)
     check_total_and_monotone(found, sound.seconds)
     assert len(told) > 2
@@ -212,7 +214,7 @@ def test_a_long_sound_is_read_in_pieces_that_are_told_of_as_they_come(minute):
 def test_a_line_that_was_not_spoken_leaves_the_others_where_they_are(minute):
     sound, texts, starts = minute
     missing = [*texts[:10], "Nobody at all said this line about penguins", *texts[10:]]
-    found = read_lines(sound, [ScriptLine(text, id=n) for n, text in enumerate(missing)])
+    found = read_lines(sound, [LineToRead(text, id=n) for n, text in enumerate(missing)])
     others = [line for line in found.lines if line.id != 10]
     near = [abs(line.start - start) < 0.35 for line, start in zip(others, starts[:-1], strict=True)]
     assert sum(near) >= len(near) - 2

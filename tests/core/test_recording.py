@@ -4,6 +4,7 @@ import soundfile
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.speech import recording_of
 from tinfork.core import limits
 from tinfork.core.errors import SoundError
 from tinfork.core.sound import decode, peaks, recording
@@ -83,11 +84,11 @@ def test_ten_hours_are_refused_by_their_header(tmp_path, monkeypatch):
 def test_samples_that_are_no_numbers_become_silence(tmp_path):
     wave = tone()[:, 0].astype(np.float32)
     wave[100:200] = np.nan
-    wave[300] = np.inf
+    wave[300], wave[301] = np.inf, 3e38
     soundfile.write(tmp_path / "nan.wav", wave, 44_100, subtype="FLOAT")
     read = recording.load(tmp_path / "nan.wav")
     assert np.isfinite(read.samples).all()
-    assert "101 samples of the file are no numbers" in read.notes[0]
+    assert "102 samples of the file are no sound" in read.notes[0]
 
 
 @given(st.integers(1, 5000), st.integers(0, 2**32 - 1))
@@ -97,3 +98,11 @@ def test_no_peak_is_lost_at_any_level(count, seed):
         assert level.values[:, 0].min() == round(min(0, float(samples.min())) * 127)
         assert level.values[:, 1].max() == round(max(0, float(samples.max())) * 127)
         assert len(level.values) * level.samples >= count
+
+
+def test_a_level_is_nothing_at_35_decibels_below_the_loud_end():
+    loud = np.sin(np.arange(16_000) / 3).astype(np.float32)
+    heard = recording_of(np.concatenate([loud, loud * 10 ** (-17.5 / 20), loud * 10 ** (-36 / 20)]))
+    assert heard.level(0.1, 0.9) == pytest.approx(1.0, abs=0.01)
+    assert heard.level(1.1, 1.9) == pytest.approx(0.5, abs=0.01)
+    assert heard.level(2.1, 2.9) == 0.0

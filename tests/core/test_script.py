@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from tinfork.core.errors import ScriptError
 from tinfork.core.formats import lexicon_csv, script_text, subtitles
+from tinfork.core.plain import plain, restore
 from tinfork.core.script import lines, marks
 from tinfork.core.script.casting import cast_lines
 from tinfork.core.script.lines import Cue
@@ -234,7 +235,7 @@ def script_of(*characters):
 def shared_out(made, script):
     casting = cast_lines(made, script)
     return {part.character: [line.id for line in part.lines] for part in casting.parts}, [
-        line.id for line in casting.homeless
+        line.id for line in casting.without_sound
     ]
 
 
@@ -264,7 +265,7 @@ def test_passes_follow_one_another_and_overlaps_are_shown():
     again = marks.add_pass(both, 1, [(1.0, 1.4)], (0, 3))
     assert marks.speaking(again) == {1: [(1.0, 1.4), (5.0, 6.0)], 2: [(1.5, 2.5)]}
     assert marks.overlaps(again) == []
-    assert marks.from_json(again.to_json()) == again
+    assert restore(plain(again), marks.Marks) == again
     with pytest.raises(ScriptError, match="needs a length"):
         marks.change(again, again.marks[0].id, 2.0, 2.0)
 
@@ -278,4 +279,27 @@ def test_words_said_in_place_stay_with_their_words():
     script = lines.say(script_of(1), 1, 0, "fɒɡ")
     assert lines.write(script, 1, "The Fog. again").line(1).said == {1: "fɒɡ"}
     assert lines.write(script, 1, "Boot").line(1).said == {}
-    assert lines.from_json(script.to_json()) == script
+    assert restore(plain(script), lines.Script) == script
+
+
+@pytest.mark.parametrize(
+    "text, names",
+    [
+        ("Marit: Fog.\nBrede: What?\nMarit: Fog!", ["Marit", "Brede"]),
+        ("MARIT\nFog.\n\nBREDE\nWhat?", ["Marit", "Brede"]),
+        ("the ferry: late again\nFog everywhere.", []),
+        ("", []),
+    ],
+)
+def test_the_names_a_text_gives(text, names):
+    assert script_text.speakers_in(text) == names
+
+
+def test_a_mark_is_added_and_given_to_another():
+    one = marks.add(marks.Marks(), 3, 1.0, 2.0)
+    both = marks.add(one, 4, 0.5, 0.7)
+    assert [(m.id, m.character, m.start) for m in both.marks] == [(2, 4, 0.5), (1, 3, 1.0)]
+    assert [m.character for m in marks.give(both, 1, 4).marks] == [4, 4]
+    for wrong in (lambda: marks.add(both, 3, 2.0, 2.05), lambda: marks.give(both, 9, 3)):
+        with pytest.raises(ScriptError):
+            wrong()

@@ -1,11 +1,25 @@
+import json
 from fractions import Fraction
+from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tinfork.core.errors import RateError
-from tinfork.core.timebase import COMMON_RATES, format_rate, frame_at, frame_count, frame_time, parse_rate
+from tinfork.core.timebase import (
+    COMMON_RATES,
+    all_touched,
+    format_rate,
+    frame_after,
+    frame_at,
+    frame_count,
+    frame_time,
+    frames_touched,
+    frames_within,
+    parse_rate,
+)
 
 
 @pytest.mark.parametrize(
@@ -47,3 +61,41 @@ def test_frames_cover_the_sound(seconds, text):
     count = frame_count(seconds, rate)
     assert (count - 1) / rate < seconds + 1e-6
     assert count / rate >= seconds - 1e-6
+
+
+@pytest.mark.parametrize("text", COMMON_RATES)
+def test_times_kept_to_the_microsecond_lie_on_their_own_frames(text):
+    rate = parse_rate(text)
+    for frame in range(3000):
+        time = round(frame_time(frame, rate), 6)
+        assert frame_at(time, rate) == frame
+        assert frame_after(time, rate) == frame
+        assert frame_at(time - 3e-6, rate) == frame - 1
+        assert frame_after(time + 3e-6, rate) == frame + 1
+
+
+def test_frames_touched_and_frames_within():
+    fps = parse_rate("24")
+    assert list(frames_touched(0.5, 0.625, fps)) == [12, 13, 14]
+    assert list(frames_touched(0.51, 0.52, fps)) == [12]
+    assert list(frames_touched(0.5, 0.5, fps)) == [12]
+    assert list(frames_within(0.5, 0.625, fps)) == [12, 13, 14]
+    assert list(frames_within(0.53, 0.6, fps)) == [13]
+    assert list(frames_within(0.53, 0.55, fps)) == [12]
+
+
+def test_the_table_the_browser_is_held_against_is_what_the_engine_says():
+    table = json.loads((Path(__file__).parents[1] / "clock.json").read_text())
+    for numerator, denominator, seconds, at, after in table:
+        rate = Fraction(numerator, denominator)
+        assert (frame_at(seconds, rate), frame_after(seconds, rate)) == (at, after)
+
+
+@given(st.lists(st.tuples(st.floats(-2, 50), st.floats(0, 1)), max_size=9), st.sampled_from(COMMON_RATES))
+def test_many_at_once_touch_the_same_frames(spans, name):
+    fps = parse_rate(name)
+    starts = np.array([round(start, 6) for start, _ in spans])
+    ends = starts + np.array([round(length, 6) for _, length in spans])
+    first, after = all_touched(starts, ends, fps)
+    one_by_one = [frames_touched(start, end, fps) for start, end in zip(starts.tolist(), ends.tolist(), strict=True)]
+    assert [range(*both) for both in zip(first.tolist(), after.tolist(), strict=True)] == one_by_one

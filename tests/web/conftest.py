@@ -10,14 +10,16 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from tests.speech import LINE, make_film, speak
+from tinfork.core.plain import plain
 from tinfork.core.sound import recording
-from tinfork.core.sound.anchors import to_material
+from tinfork.core.sound.anchors import to_source
 from tinfork.core.speech import read
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Membership
 from tinfork.web.reading import actions
 from tinfork.web.reading.models import Stave
+from tinfork.web.reading.planning import track_of
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
@@ -87,6 +89,16 @@ class Ferry:
         """The stave as it is now."""
         return Stave.objects.get(pk=self.stave.pk)
 
+    @property
+    def reading(self):
+        """The stave's reading as it is now, as plain values."""
+        return plain(self.fresh.reading_value)
+
+    @property
+    def track(self):
+        """The stave's mouth track as it is now, planned to the end."""
+        return track_of(self.fresh)
+
 
 @pytest.fixture
 def ferry(db, spoken):
@@ -100,7 +112,7 @@ def ferry(db, spoken):
     place_sound(people[0], arrangement_of(scene), sound, 0, character)
     add_text(people[0], script_of(scene), None, f"Marit: {LINE}")
     lines = tuple(replace(line, id=1) for line in spoken[1].lines)
-    kept = to_material(lines, arrangement_of(scene).value.clips, 24.0)
+    kept = to_source(lines, arrangement_of(scene).value.clips, 24.0)
     stave = actions.stave_for(people[0], scene, character)
     actions.take_reading(people[0], stave, replace(spoken[1], lines=kept))
     Edit.objects.all().delete()

@@ -8,6 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tinfork.web.jobs.models import Job
 from tinfork.web.sound import arranging
 from tinfork.web.sound.models import SoundFile
+from tinfork.web.sound.tasks import make_reel
 
 
 @pytest.fixture
@@ -109,8 +110,13 @@ def test_takes_are_listed_and_one_is_kept(ferry, tone):
     takes = answer.json()["document"]["takes"]
     assert [take["character"] for take in takes] == ["Marit", "Marit"]
     assert len(clips(answer)) == 1
+    end = clips(answer)[0]["frames"]
     kept = ferry.sound(ferry.owner, "keep-take", take=takes[1]["id"], start=50)
-    assert [clip["start"] for clip in clips(kept)] == [0, 50]
+    assert [clip["start"] for clip in clips(kept)] == [0, end]
+    assert f"Placed at frame {end + ferry.scene.start_frame}" in kept.json()["done"]
+    again = ferry.sound(ferry.owner, "keep-take", take=takes[0]["id"], start=end + 200)
+    assert [clip["start"] for clip in clips(again)] == [0, end, end + 200]
+    assert "done" not in again.json()
     assert [take["kept"] for take in kept.json()["document"]["takes"]] == [False, True]
     assert "gone" in ferry.sound(ferry.owner, "keep-take", take=999, start=50).json()["problem"]
 
@@ -121,7 +127,6 @@ def test_a_video_brings_its_sound_and_asks_for_its_picture(ferry, bring, film):
     assert sound.has_picture
     assert sound.seconds == pytest.approx(1.0, abs=0.1)
     job = Job.objects.get(kind="reel")
-    from tinfork.web.sound.tasks import make_reel
 
     make_reel(job_id=job.pk)
     described = ferry.client(ferry.owner).get(f"/scenes/{ferry.scene.pk}/sound/").json()["sounds"][str(sound.pk)]

@@ -4,11 +4,13 @@ import zipfile
 import pytest
 
 from tinfork.core.errors import TinForkError
-from tinfork.web.handover import actions
+from tinfork.web.handover import actions, rendering
 from tinfork.web.handover.tasks import make_handover
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.actions import create_character
+from tinfork.web.reading import planning
 from tinfork.web.reading.actions import stave_for
+from tinfork.web.reading.planning import scene_reading, track_of
 
 
 def test_pictures_are_made_and_fetched(ferry):
@@ -21,7 +23,7 @@ def test_pictures_are_made_and_fetched(ferry):
     answer = client.get(f"/jobs/{job.pk}/result")
     assert answer.headers["Content-Disposition"] == 'attachment; filename="Fog_Marit_pictures.zip"'
     names = zipfile.ZipFile(io.BytesIO(answer.getvalue())).namelist()
-    assert f"frames/Marit_{1001 + ferry.stave.the_exposures()[-1].end - 1:05d}.png" in names
+    assert f"frames/Marit_{1001 + track_of(ferry.stave)[-1].end - 1:05d}.png" in names
     assert "Fog_Marit_pictures.zip" in client.get(f"/scenes/{ferry.stave.scene_id}/hand-over/").content.decode()
 
 
@@ -46,3 +48,25 @@ def test_a_failure_on_our_side_is_told_and_logged(ferry, monkeypatch):
     job.refresh_from_db()
     assert job.state == "failed"
     assert "Something went wrong on our side" in job.message
+
+
+def test_what_is_handed_over_is_of_one_moment_though_somebody_edits_meanwhile(ferry, monkeypatch):
+    ferry.sound(ferry.owner, "length", frames=2 * planning.AT_ONCE)
+    ferry.edit(ferry.owner, "settings", hold=1, lead=0, detail=0.9)
+    assert ferry.fresh.unplanned
+    plan, edits = (
+        planning._plan,
+        [lambda: ferry.edit(ferry.owner, "split word", at=[0, 3], sound=1, first="w", second="ent")],
+    )
+
+    def meanwhile(placed, frames):
+        if edits:
+            edits.pop()()
+        return plan(placed, frames)
+
+    monkeypatch.setattr(planning, "_plan", meanwhile)
+    ready = rendering._ready(ferry.stave.pk)
+    assert not edits
+    assert [word.text for word in ready.reading.words()] == [word.text for word in scene_reading(ferry.fresh).words()]
+    assert ready.placed.stave.version == ferry.fresh.version
+    assert ready.exposures == track_of(ferry.fresh)

@@ -13,7 +13,7 @@ from django.db import connection
 
 from tests.web.conftest import LONG_SCENE_LINES
 from tinfork.web.jobs.models import Job
-from tinfork.web.reading.actions import ask_to_read
+from tinfork.web.reading.asking import ask_to_read
 from tinfork.web.reading.models import Stave
 from tinfork.web.reading.planning import scene_reading
 
@@ -55,6 +55,7 @@ def until(job, condition, seconds=90):
         time.sleep(0.05)
 
 
+@pytest.mark.slow
 def test_what_a_killed_worker_left_is_taken_up_again(transactional_db, long_scene, start_worker, tmp_path):
     assert Path(settings.MEDIA_ROOT) == tmp_path / "files"
     ferry = long_scene

@@ -6,7 +6,7 @@ from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.sound.models import SoundFile
 
-OPEN = {"sign-in", "sign-out", "enter-demo"}
+OPEN = {"sign-in", "sign-out", "enter-demo", "first-person"}
 OWN = {"shelf"}
 
 
@@ -21,6 +21,9 @@ def addresses(ferry):
     return {
         "production": ("get", f"/productions/{scene.production_id}/"),
         "scene": ("get", at),
+        "cast": ("post", f"/productions/{scene.production_id}/cast"),
+        "start": ("post", f"/productions/{scene.production_id}/start"),
+        "next-step": ("get", at + "next"),
         "sound": ("get", at + "sound/"),
         "sound-edit": ("post", at + "sound/edit"),
         "sound-bring": ("post", at + "sound/bring"),
@@ -49,6 +52,8 @@ def addresses(ferry):
         "stave-out": ("get", f"/staves/{stave.pk}/reading.json"),
         "stave-bring": ("post", f"/staves/{stave.pk}/bring"),
         "stave": ("get", f"/staves/{stave.pk}/"),
+        "stave-why": ("get", f"/staves/{stave.pk}/why/10"),
+        "jumps": ("get", at + "jumps"),
         "stave-edit": ("post", f"/staves/{stave.pk}/edit"),
         "handover": ("get", at + "hand-over/"),
         "make": ("post", f"/staves/{stave.pk}/hand-over/pictures"),
@@ -59,6 +64,8 @@ def addresses(ferry):
 
 
 CHANGES = {
+    "cast",
+    "start",
     "stave-bring",
     "desk-read",
     "sound-edit",

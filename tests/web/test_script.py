@@ -10,8 +10,10 @@ from tinfork.core.speech import read
 from tinfork.web.jobs import running
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
-from tinfork.web.reading import taking
-from tinfork.web.reading.planning import scene_reading
+from tinfork.web.productions.actions import create_character
+from tinfork.web.reading import merging
+from tinfork.web.reading.models import Stave
+from tinfork.web.reading.planning import scene_reading, track_of
 from tinfork.web.reading.tasks import read_scene
 from tinfork.web.script.actions import script_of
 
@@ -117,7 +119,7 @@ def test_other_directions_of_writing_and_emoji_are_kept(ferry, add):
 
 
 def test_reading_is_one_job_that_reads_every_voice_and_keeps_pins(ferry, add):
-    exposure = ferry.stave.the_exposures()[3]
+    exposure = track_of(ferry.stave)[3]
     ferry.edit(ferry.owner, "pin", frame=exposure.frame, frames=exposure.frames, drawing="purse")
     add("Fog.")
     client = ferry.client(ferry.owner)
@@ -127,7 +129,7 @@ def test_reading_is_one_job_that_reads_every_voice_and_keeps_pins(ferry, add):
     job = reads(ferry)
     assert (job.state, job.percent) == ("done", 100)
     assert [line.text for line in scene_reading(ferry.fresh).lines] == [LINE, "Fog."]
-    kept = next(e for e in ferry.fresh.the_exposures() if e.pinned)
+    kept = next(e for e in track_of(ferry.fresh) if e.pinned)
     assert (kept.frame, kept.frames, kept.drawing) == (exposure.frame, exposure.frames, "purse")
     assert ferry.client(ferry.owner).get(f"/jobs/{job.pk}/").headers["HX-Trigger"] == f"read-ended-{ferry.scene.pk}"
 
@@ -135,7 +137,7 @@ def test_reading_is_one_job_that_reads_every_voice_and_keeps_pins(ferry, add):
 @pytest.mark.parametrize("in_the_middle", [False, True])
 def test_a_reading_is_cancelled_before_it_began_or_in_its_middle(ferry, monkeypatch, in_the_middle):
     client = ferry.client(ferry.owner)
-    before = ferry.fresh.reading
+    before = ferry.reading
     client.post(f"/scenes/{ferry.scene.pk}/script/read")
     job = Job.objects.get(kind="read")
     assert "Cancel" in client.get(f"/jobs/{job.pk}/").content.decode()
@@ -145,7 +147,7 @@ def test_a_reading_is_cancelled_before_it_began_or_in_its_middle(ferry, monkeypa
 
     if in_the_middle:
         monkeypatch.setattr(running, "_SECONDS_BETWEEN_REPORTS", 0)
-        monkeypatch.setattr(taking, "to_material", lambda *given: pytest.fail("it went on"))
+        monkeypatch.setattr(merging, "to_source", lambda *given: pytest.fail("it went on"))
         monkeypatch.setattr(read, "known_beforehand", cancel)
     else:
         cancel()
@@ -154,16 +156,16 @@ def test_a_reading_is_cancelled_before_it_began_or_in_its_middle(ferry, monkeypa
     job.refresh_from_db()
     assert job.state == "cancelled"
     assert "What was there before is kept" in client.get(f"/jobs/{job.pk}/").content.decode()
-    assert ferry.fresh.reading == before
+    assert ferry.reading == before
 
 
 def test_a_script_nobody_can_speak_ends_as_a_sentence(ferry):
-    before = ferry.fresh.reading
+    before = ferry.reading
     ferry.script(ferry.owner, "write", line="1", text="… — !")
     job = reads(ferry)
     assert job.state == "failed"
     assert "no word that can be spoken" in job.message
-    assert ferry.fresh.reading == before
+    assert ferry.reading == before
 
 
 def test_unknown_word_to_lexicon_to_reading_only_its_line(ferry, add):
@@ -194,9 +196,9 @@ def test_reading_one_line_again_leaves_a_line_torn_apart_as_it_is(ferry, add):
     clip = ferry.client(ferry.owner).get(f"/scenes/{ferry.scene.pk}/sound/").json()["tracks"][0]["clips"][0]
     ferry.sound(ferry.owner, "split", clips=[clip["id"]], frame=36)
     ferry.sound(ferry.owner, "trim", clip=clip["id"], first=12, end=36)
-    kept = ferry.fresh.reading["lines"][0]
+    kept = ferry.reading["lines"][0]
     reads(ferry, only=["2"])
-    assert ferry.fresh.reading["lines"][0] == kept
+    assert ferry.reading["lines"][0] == kept
     ferry.sound(ferry.owner, "trim", clip=clip["id"], first=0, end=36)
     assert [w.text for w in scene_reading(ferry.fresh).words()][: len(words) - 1] == words[:-1]
 
@@ -278,9 +280,6 @@ def test_languages_fall_from_line_to_character_to_production(ferry, add):
 
 
 def test_two_people_in_one_recording_get_their_own_lines(ferry, add):
-    from tinfork.web.productions.actions import create_character
-    from tinfork.web.reading.models import Stave
-
     create_character(ferry.owner, ferry.scene.production, "Brede")
     clip = ferry.client(ferry.owner).get(f"/scenes/{ferry.scene.pk}/sound/").json()["tracks"][0]["clips"][0]
     ferry.sound(ferry.owner, "add-track", kind="shared", name="Everybody", character=None)
@@ -296,8 +295,6 @@ def test_two_people_in_one_recording_get_their_own_lines(ferry, add):
 
 
 def test_what_has_no_sound_or_no_speaker_is_said(ferry, add):
-    from tinfork.web.productions.actions import create_character
-
     create_character(ferry.owner, ferry.scene.production, "Brede")
     page = add("Brede: Fog.")
     assert "1 line cannot be read" in page

@@ -23,3 +23,7 @@ class TrackError(TinForkError):
 
 class ReadingError(TinForkError):
     """A correction that does not fit the reading."""
+
+
+class DocumentError(TinForkError):
+    """Something that was kept is not what it should be."""

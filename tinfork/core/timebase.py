@@ -7,12 +7,19 @@ A rate is an exact Fraction of frames per second. The decimal names the trade us
 import math
 from fractions import Fraction
 
+import numpy as np
+from numpy.typing import NDArray
+
 from .errors import RateError
 from .limits import MAX_FPS, MIN_FPS
 
 COMMON_RATES = ("12", "15", "24", "25", "30", "48", "50", "60", "23.976", "29.97", "59.94")
 
-_EPSILON = 1e-9
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+CLOCK_SECONDS = 1e-6
+"""Times are kept to the microsecond, so one that lies within a microsecond of a frame's edge lies on it."""
 
 
 def parse_rate(text: str) -> Fraction:
@@ -50,12 +57,40 @@ def format_rate(rate: Fraction) -> str:
 
 def frame_count(seconds: float, rate: Fraction) -> int:
     """How many frames it takes to cover a sound of this length; at least one."""
-    return max(1, math.ceil(seconds * float(rate) - 1e-6))
+    return max(1, frame_after(seconds, rate))
 
 
 def frame_at(seconds: float, rate: Fraction) -> int:
-    """The frame on screen at a time: floor, with a hair of tolerance for binary fractions."""
-    return math.floor(seconds * float(rate) + _EPSILON)
+    """The frame on screen at a time: the last one that has begun."""
+    return math.floor((seconds + CLOCK_SECONDS) * float(rate))
+
+
+def frame_after(seconds: float, rate: Fraction) -> int:
+    """The first frame that begins at or after a time: where something that ends then is over."""
+    return math.ceil((seconds - CLOCK_SECONDS) * float(rate))
+
+
+def frames_touched(start: float, end: float, rate: Fraction) -> range:
+    """The frames during which something that lasts from start to end seconds goes on; at least one."""
+    first = frame_at(start, rate)
+    return range(first, max(frame_after(end, rate), first + 1))
+
+
+def all_touched(starts: Array, ends: Array, rate: Fraction) -> tuple[Ints, Ints]:
+    """Of many at once the first frame touched and the one after the last, as frames_touched has them; (n,) each."""
+    first = np.floor((starts + CLOCK_SECONDS) * float(rate)).astype(np.int64)
+    after = np.ceil((ends - CLOCK_SECONDS) * float(rate)).astype(np.int64)
+    return first, np.maximum(after, first + 1)
+
+
+def frames_within(start: float, end: float, rate: Fraction) -> range:
+    """The frames in whose middle it goes on; where there is none, the one that its own middle lies in."""
+    half = 0.5 / float(rate)
+    found = range(frame_after(start - half, rate), frame_at(end - half, rate) + 1)
+    if found:
+        return found
+    middle = frame_at((start + end) / 2, rate)
+    return range(middle, middle + 1)
 
 
 def frame_time(frame: int, rate: Fraction) -> float:

@@ -36,16 +36,19 @@ INSTALLED_APPS = [
     "tinfork.web.lexicon",
     "tinfork.web.reading",
     "tinfork.web.handover",
+    "tinfork.web.pages",
     "tinfork.web.demo",
 ]
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "tinfork.web.files.packing.PackPages",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
+    "tinfork.web.cleaning.CleanForms",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
@@ -69,6 +72,10 @@ TEMPLATES = [
 
 ROOT_URLCONF = "tinfork.web.urls"
 WSGI_APPLICATION = "tinfork.web.wsgi.application"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("MinimumLengthValidator", "CommonPasswordValidator", "UserAttributeSimilarityValidator")
+]
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "shelf"
 LOGOUT_REDIRECT_URL = "sign-in"
@@ -101,7 +108,7 @@ STATICFILES_DIRS = [
 ]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+    "staticfiles": {"BACKEND": "tinfork.web.files.static.HashedFiles"},
 }
 MEDIA_ROOT = DATA / "files"
 FILE_UPLOAD_HANDLERS = [

@@ -2,12 +2,13 @@
 
 from django.urls import include, path
 
+handler500 = "tinfork.web.trouble.failed"
+
 urlpatterns = [
-    path("", include("tinfork.web.productions.urls")),
+    path("", include("tinfork.web.pages.urls")),
     path("", include("tinfork.web.accounts.urls")),
     path("", include("tinfork.web.sound.urls")),
     path("", include("tinfork.web.jobs.urls")),
-    path("", include("tinfork.web.script.urls")),
     path("", include("tinfork.web.lexicon.urls")),
     path("", include("tinfork.web.reading.urls")),
     path("", include("tinfork.web.handover.urls")),

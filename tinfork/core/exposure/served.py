@@ -1,91 +1,176 @@
 """What each exposure is there for: the sounds it serves; and for each sound, where it is seen or why it is not."""
 
-import bisect
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from enum import StrEnum
 
-from ..mouths.chart import Chart
-from ..mouths.shapes import CLOSURES
+import numpy as np
+from numpy.typing import NDArray
+
+from ..mouths.chart import WEIGHTS, Chart
+from ..mouths.shapes import CLOSURES, SHAPES
 from .curves import Curves, Target
 from .track import Exposure
 
 _SHARE = 0.4
+_NEIGHBOURS = 4
+_ALIKE = 0.06
+"""Drawings this near to what a sound asks for, weighted by how much it is seen, pass for its own."""
+
+_NO_LIKENESS = 0.2
+"""A drawing farther than this from a shape is no drawing of it, and only stands in."""
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+class Fate(StrEnum):
+    """What became of a sound's mouth."""
+
+    SHOWN = "shown"
+    MERGED = "merged"
+    DIAL = "dial"
+    NO_ROOM = "no room"
+    NO_DRAWING = "no drawing"
+    PINNED = "pinned"
 
 
 @dataclass(frozen=True)
 class Seen:
-    """sound: its number; frame: where its mouth is seen, or None; reason: a sentence when it is left out."""
+    """sound: its number; frame: where its mouth, or what stands in for it, is seen, or None; other: the number of the
+    sound it is merged with; reason: a sentence where it is not simply shown."""
 
     sound: int
+    fate: Fate
     frame: int | None
-    reason: str
+    reason: str = ""
+    other: int | None = None
 
 
-def with_sounds(exposures: Sequence[Exposure], curves: Curves, chart: Chart, lead: int) -> tuple[Exposure, ...]:
-    """The exposures with the numbers of the sounds each serves."""
+def with_sounds(exposures: Sequence[Exposure], curves: Curves, chart: Chart, lead: Ints) -> tuple[Exposure, ...]:
+    """The exposures with the numbers of the sounds each serves: those it shows most of, and the lips it closes for.
+    lead: for each frame."""
     served: list[set[int]] = [set() for _ in exposures]
-    for target, rows in _overlaps(exposures, curves, lead):
-        longest = max((share for _, share in rows), default=0.0)
-        for row, share in rows:
-            if share == longest or share >= _SHARE:
+    closers = {shape: {chart.drawings[row].name for row in chart.closers(shape)} for shape in CLOSURES}
+    for target, (first, shares) in zip(curves.targets, _cover(exposures, curves, lead), strict=True):
+        longest = max(shares)
+        for row, share in enumerate(shares, first):
+            closes = target.shape in CLOSURES and exposures[row].drawing in closers[target.shape]
+            if closes or share >= min(longest, _SHARE):
                 served[row].add(target.sound)
-        if target.shape in CLOSURES:
-            closers = {chart.drawings[i].name for i in chart.closers(target.shape)}
-            for row in _touching(exposures, target, curves, lead):
-                if exposures[row].drawing in closers:
-                    served[row].add(target.sound)
-    return tuple(replace(e, sounds=tuple(sorted(own))) for e, own in zip(exposures, served, strict=True))
+    return tuple(
+        Exposure(e.frame, e.frames, e.drawing, e.pinned, tuple(sorted(own)))
+        for e, own in zip(exposures, served, strict=True)
+    )
 
 
-def account(exposures: Sequence[Exposure], curves: Curves, chart: Chart, lead: int) -> list[Seen]:
-    """For each aim of the mouth in turn: the frame where its drawing is seen, or why it was left out."""
-    answers = []
-    for target in curves.targets:
-        fits = {chart.drawings[i].name for i in chart.closers(target.shape)} if target.shape in CLOSURES else set()
-        fits = fits or {chart.drawings[chart.nearest(tuple(target.place))].name}
-        touching = _touching(exposures, target, curves, lead)
-        seen = next((exposures[row].frame for row in touching if exposures[row].drawing in fits), None)
-        answers.append(Seen(target.sound, seen, "" if seen is not None else _reason(exposures, touching)))
-    return answers
+def account(
+    exposures: Sequence[Exposure], crisp: Sequence[Exposure], curves: Curves, chart: Chart, lead: Ints
+) -> list[Seen]:
+    """For each sound in turn that has an aim: where it is seen, or why not. A diphthong is seen in its first half.
+
+    crisp: the same track planned with the dial at its crispest, which tells what the dial took away from what there is
+    no room for. lead: for each frame.
+    """
+    judge = _Judge(curves, chart)
+    answers: dict[int, Seen] = {}
+    here, there = _cover(exposures, curves, lead), _cover(crisp, curves, lead)
+    for number, target in enumerate(curves.targets):
+        known = answers.get(target.sound)
+        if known is not None and known.frame is not None:
+            continue
+        near = _rows(exposures, here[number])
+        seen = judge.seen(number, near, _rows(crisp, there[number]))
+        if known is None or seen.frame is not None:
+            answers[target.sound] = seen
+    return list(answers.values())
 
 
-def _reason(exposures: Sequence[Exposure], touching: list[int]) -> str:
-    if any(exposures[row].pinned for row in touching):
-        return "A pinned drawing stands in its place."
-    return "Its neighbours are seen more; it is shorter than a drawing is held."
+def _rows(exposures: Sequence[Exposure], cover: tuple[int, list[float]]) -> Sequence[Exposure]:
+    first, shares = cover
+    return exposures[first : first + len(shares)]
 
 
-def _span(target: Target, curves: Curves, lead: int) -> tuple[float, float]:
+class _Judge:
+    """Says what became of each aim."""
+
+    def __init__(self, curves: Curves, chart: Chart) -> None:
+        self._targets = curves.targets
+        self._names = [drawing.name for drawing in chart.drawings]
+        self._rows = {name: row for row, name in enumerate(self._names)}
+        self._fits = {shape: _fits(shape, chart) for shape in {(t.shape, t.nucleus) for t in curves.targets}}
+        self._nearest = {
+            shape: min((_distance(chart, row, SHAPES[shape[0]].place), row) for row in rows) if rows else None
+            for shape, rows in self._fits.items()
+        }
+        self._unlike = _unlikeness(curves.targets, chart)
+
+    def seen(self, number: int, here: Sequence[Exposure], there: Sequence[Exposure]) -> Seen:
+        """The aim of this number, given the exposures it touches, and those of the crispest track."""
+        target = self._targets[number]
+        fits = self._fits[target.shape, target.nucleus]
+        frame = next((e.frame for e in here if self._rows[e.drawing] in fits), None)
+        nearest = self._nearest[target.shape, target.nucleus]
+        if nearest is None or nearest[0] > _NO_LIKENESS:
+            stands_in = f"; “{self._names[nearest[1]]}” stands in" if nearest and frame is not None else ""
+            return Seen(target.sound, Fate.NO_DRAWING, frame, f"The chart has no drawing for it{stands_in}.")
+        if frame is not None:
+            return Seen(target.sound, Fate.SHOWN, frame)
+        if any(e.pinned for e in here):
+            return Seen(target.sound, Fate.PINNED, None, "A pinned drawing stands in its place.")
+        alike = next((e for e in here if self._unlike[number, self._rows[e.drawing]] < _ALIKE), None)
+        if alike:
+            reason = "Its neighbour's mouth is alike and stands for both."
+            return Seen(target.sound, Fate.MERGED, None, reason, self._other(number, alike))
+        if any(self._rows[e.drawing] in fits for e in there):
+            return Seen(target.sound, Fate.DIAL, None, "Left out by the Detail dial; a crisper one shows it.")
+        return Seen(target.sound, Fate.NO_ROOM, None, "No room: its neighbours are seen more, and each must be held.")
+
+    def _other(self, number: int, exposure: Exposure) -> int | None:
+        """The sound nearest in time whose own mouth the exposure shows."""
+        target, row = self._targets[number], self._rows[exposure.drawing]
+        near = self._targets[max(0, number - _NEIGHBOURS) : number + _NEIGHBOURS + 1]
+        shown = [t for t in near if t.sound != target.sound and row in self._fits[t.shape, t.nucleus]]
+        return min(shown, key=lambda t: abs(t.start - target.start)).sound if shown else None
+
+
+def _fits(shape: tuple[str, bool], chart: Chart) -> tuple[int, ...]:
+    """The drawings that show an aim: those that close, those that open as far for a nucleus, or the nearest."""
+    name, nucleus = shape
+    if name in CLOSURES:
+        return chart.closers(name)
+    return chart.openers(name) if nucleus else (chart.nearest(SHAPES[name].place),)
+
+
+def _distance(chart: Chart, row: int, place: Sequence[float]) -> float:
+    return float((WEIGHTS * (np.array(chart.drawings[row].place) - np.array(place)) ** 2).sum())
+
+
+def _unlikeness(targets: Sequence[Target], chart: Chart) -> Array:
+    """(targets, drawings): how far each drawing is from each aim, weighted by how much the aim is seen."""
+    if not targets:
+        return np.empty((0, len(chart.drawings)))
+    away = np.array([t.place for t in targets])[:, None, :] - chart.places()[None, :, :]
+    unlike: Array = np.array([t.visible for t in targets])[:, None] * (WEIGHTS * away**2).sum(axis=2)
+    return unlike
+
+
+def _cover(exposures: Sequence[Exposure], curves: Curves, lead: Ints) -> list[tuple[int, list[float]]]:
+    """For each aim the exposures it may be seen in, from the lead before it until it ends: the first one's place, and
+    what part of the aim, shown early, each of them covers."""
+    if not curves.targets:
+        return []
     rate = float(curves.rate)
-    return max(0.0, target.start * rate - lead), max(0.5, target.end * rate - lead)
-
-
-def _overlaps(exposures: Sequence[Exposure], curves: Curves, lead: int) -> list[tuple[Target, list[tuple[int, float]]]]:
-    """Each target with the exposures it overlaps once shifted by the lead, and what share of it each covers."""
-    found = []
-    first = 0
-    for target in curves.targets:
-        start, end = _span(target, curves, lead)
-        while first > 0 and exposures[first].frame > start:
-            first -= 1
-        while first < len(exposures) - 1 and exposures[first].end <= start:
-            first += 1
-        rows = []
-        row = first
-        while row < len(exposures) and exposures[row].frame < end:
-            covered = min(end, exposures[row].end) - max(start, exposures[row].frame)
-            rows.append((row, round(max(0.0, covered) / max(end - start, 1e-9), 6)))
-            row += 1
-        found.append((target, rows))
-    return found
-
-
-def _touching(exposures: Sequence[Exposure], target: Target, curves: Curves, lead: int) -> list[int]:
-    rate = float(curves.rate)
-    start, end = target.start * rate - lead, target.end * rate
-    return [row for row, e in _near(exposures, start) if e.frame < end and e.end > start]
-
-
-def _near(exposures: Sequence[Exposure], start: float) -> list[tuple[int, Exposure]]:
-    row = max(0, bisect.bisect_right(exposures, start, key=lambda e: e.frame) - 1)
-    return list(enumerate(exposures[row : row + 12], row))
+    start, end = (np.array([getattr(t, side) for t in curves.targets]) * rate for side in ("start", "end"))
+    early = lead[np.clip(start.astype(np.int64) - curves.first, 0, len(lead) - 1)]
+    begins = np.array([e.frame for e in exposures])
+    over = np.append(begins[1:], exposures[-1].end)
+    first = np.maximum(np.searchsorted(begins, np.maximum(0, start - early), side="right") - 1, 0)
+    count = np.maximum(np.searchsorted(begins, end, side="left") - first, 1)
+    which = np.repeat(np.arange(len(start)), count)
+    row = np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + first[which]
+    shown_from, shown_to = np.maximum(0.0, start - early), np.maximum(0.5, end - early)
+    covered = np.minimum(shown_to[which], over[row]) - np.maximum(shown_from[which], begins[row])
+    shares = np.round(np.maximum(0.0, covered) / np.maximum(shown_to - shown_from, 1e-9)[which], 6).tolist()
+    bounds = [0, *np.cumsum(count).tolist()]
+    return [(a, shares[bounds[i] : bounds[i + 1]]) for i, a in enumerate(first.tolist())]

@@ -1,16 +1,22 @@
 """A mouth track: exposures that cover every frame once, and the pins a person set in it."""
 
-from collections.abc import Iterable, Mapping
-from dataclasses import asdict, dataclass
-from typing import Any
+import zlib
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
 
 from ..errors import TrackError
-from ..limits import MAX_HOLD, MAX_LEAD
+from ..limits import MAX_HOLD, MAX_LEAD, MAX_STEP
+
+Cells = NDArray[np.int16]
 
 
 @dataclass(frozen=True)
 class Settings:
-    """hold: least frames a drawing is shown; lead: frames the mouth comes early; detail: 0 calm to 1 crisp.
+    """hold: least frames a drawing is shown; lead: frames the mouth comes early; detail: 0 calm to 1 crisp; step: on
+    ones, twos or threes, drawings change only on frames that are a multiple of it.
 
     Raises TrackError when one is out of range.
     """
@@ -18,6 +24,7 @@ class Settings:
     hold: int = 2
     lead: int = 1
     detail: float = 0.5
+    step: int = 1
 
     def __post_init__(self) -> None:
         if not 1 <= self.hold <= MAX_HOLD:
@@ -26,6 +33,26 @@ class Settings:
             raise TrackError(f"A lead is 0 to {MAX_LEAD} frames.")
         if not 0.0 <= self.detail <= 1.0:
             raise TrackError("Detail goes from 0, calm, to 1, crisp.")
+        if not 1 <= self.step <= MAX_STEP:
+            raise TrackError(f"Drawings change on every frame, or on every 2nd to {MAX_STEP}th.")
+
+
+@dataclass(frozen=True)
+class Passage:
+    """Settings of their own for frames frame to frame + frames. Raises TrackError where that is no frame."""
+
+    frame: int
+    frames: int
+    settings: Settings
+
+    def __post_init__(self) -> None:
+        if self.frame < 0 or self.frames < 1:
+            raise TrackError("A passage needs at least one frame, at or after the first.")
+
+    @property
+    def end(self) -> int:
+        """The first frame after it."""
+        return self.frame + self.frames
 
 
 @dataclass(frozen=True)
@@ -57,37 +84,86 @@ class Exposure:
         """The first frame after it."""
         return self.frame + self.frames
 
-    def to_json(self) -> dict[str, Any]:
-        """Plain JSON values."""
-        return asdict(self)
+
+class Track:
+    """A whole mouth track, kept frame by frame so that a stretch of it is quickly put in another's place. cells:
+    (frames,) the number of the drawing shown, times four; plus two where it is pinned; plus one where an exposure
+    begins. What its exposures serve is not kept: sounds are numbered anew by every reading.
+
+    >>> Track.of([Exposure(0, 4, "rest"), Exposure(4, 2, "open", pinned=True)]).cells.tolist()
+    [1, 0, 0, 0, 7, 6]
+    """
+
+    def __init__(self, cells: Cells, drawings: Sequence[str]) -> None:
+        self.cells, self.drawings = cells, tuple(drawings)
+
+    @classmethod
+    def of(cls, exposures: Sequence[Exposure], drawings: Sequence[str] = ()) -> "Track":
+        """The track of exposures that follow one another. drawings: names that have numbers already."""
+        names = list(dict.fromkeys([*drawings, *(e.drawing for e in exposures)]))
+        number = {name: place for place, name in enumerate(names)}
+        values = [4 * number[e.drawing] + 2 * e.pinned for e in exposures]
+        lengths = [e.frames for e in exposures]
+        cells = np.repeat(np.array(values, np.int16), lengths)
+        cells[np.cumsum([0, *lengths[:-1]])[: len(lengths)]] += 1
+        return cls(cells, names)
+
+    def __len__(self) -> int:
+        return len(self.cells)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Track) and self.exposures() == other.exposures()
+
+    __hash__ = None  # type: ignore[assignment]
+
+    def exposures(self, frames: range | None = None) -> tuple[Exposure, ...]:
+        """The exposures, or those that are seen on some frames."""
+        begins = np.flatnonzero(self.cells & 1)
+        ends = np.append(begins[1:], len(self.cells))
+        if frames is not None:
+            first = int(np.searchsorted(ends, frames.start, side="right"))
+            last = max(first, int(np.searchsorted(begins, frames.stop, side="left")))
+            begins, ends = begins[first:last], ends[first:last]
+        cells = self.cells[begins].tolist()
+        rows = zip(begins.tolist(), ends.tolist(), cells, strict=True)
+        return tuple(Exposure(a, b - a, self.drawings[cell >> 2], bool(cell & 2)) for a, b, cell in rows)
+
+    def between(self, frames: range) -> tuple[Exposure, ...]:
+        """The exposures on some frames, cut to them."""
+        seen = ((e, max(e.frame, frames.start), min(e.end, frames.stop)) for e in self.exposures(frames))
+        return tuple(Exposure(first, end - first, e.drawing, e.pinned) for e, first, end in seen)
+
+    def with_fresh(self, fresh: Sequence[Exposure]) -> "Track":
+        """The track with fresh exposures, which follow one another, in place of what was on their frames."""
+        own = Track.of(fresh, self.drawings)
+        first, last = fresh[0].frame, fresh[-1].end
+        cells = np.concatenate([self.cells[:first], own.cells, self.cells[last:]])
+        for edge in (first, last):
+            if 0 < edge < len(cells):
+                goes_on = (cells[edge - 1] | 1) == (cells[edge] | 1) and not cells[edge] & 2
+                cells[edge] = (cells[edge] | 1) - (1 if goes_on else 0)
+        return Track(cells, own.drawings)
+
+    def of_length(self, frames: int, drawing: str) -> "Track":
+        """The track cut to so many frames, or ended with a drawing where it is shorter."""
+        if frames > len(self):
+            return self.with_fresh([Exposure(len(self), frames - len(self), drawing)])
+        return Track(self.cells[:frames], self.drawings)
+
+    def packed(self) -> bytes:
+        """A few bytes that unpacked takes back."""
+        return zlib.compress(self.cells.astype("<i2").tobytes(), 1)
+
+    @classmethod
+    def unpacked(cls, data: bytes, drawings: Sequence[str]) -> "Track":
+        """The track of what packed made of it."""
+        return cls(np.frombuffer(zlib.decompress(data), "<i2"), drawings)
 
 
-def exposure_from_json(document: Mapping[str, Any]) -> Exposure:
-    """The exposure a document from to_json stands for."""
-    return Exposure(**{**document, "sounds": tuple(document["sounds"])})
-
-
-def with_pin(pins: Iterable[Pin], new: Pin) -> tuple[Pin, ...]:
-    """The pins with one more; older pins give way where it lies over them. TrackError when it has no frame."""
-    if new.frames < 1 or new.frame < 0:
+def check_pin(pin: Pin) -> None:
+    """TrackError when a pin has no frame."""
+    if pin.frames < 1 or pin.frame < 0:
         raise TrackError("A pin needs at least one frame, at or after the first.")
-    kept = [new]
-    for pin in pins:
-        if pin.frame < new.frame:
-            kept.append(Pin(pin.frame, min(pin.end, new.frame) - pin.frame, pin.drawing))
-        if pin.end > new.end:
-            start = max(pin.frame, new.end)
-            kept.append(Pin(start, pin.end - start, pin.drawing))
-    return tuple(sorted(kept, key=lambda pin: pin.frame))
-
-
-def without_pin(pins: Iterable[Pin], frame: int) -> tuple[Pin, ...]:
-    """The pins less the one that covers a frame. TrackError when none does."""
-    pins = tuple(pins)
-    kept = tuple(pin for pin in pins if not pin.frame <= frame < pin.end)
-    if len(kept) == len(pins):
-        raise TrackError("There is no pin on this frame.")
-    return kept
 
 
 def check_pins(pins: Iterable[Pin], frames: int, drawings: Iterable[str]) -> tuple[Pin, ...]:
@@ -102,8 +178,3 @@ def check_pins(pins: Iterable[Pin], frames: int, drawings: Iterable[str]) -> tup
             raise TrackError(f"The chart has no drawing “{pin.drawing}”.")
         end = pin.end
     return ordered
-
-
-def clip_pins(pins: Iterable[Pin], frames: int) -> tuple[Pin, ...]:
-    """The pins as far as they lie within a track of this many frames; what lies beyond is left to the caller."""
-    return tuple(Pin(p.frame, min(p.end, frames) - p.frame, p.drawing) for p in pins if p.frame < frames)

@@ -10,6 +10,7 @@ from ..errors import ReadingError
 from ..limits import MAX_IMPORT_BYTES
 from ..speech.reading import Line
 from . import exchange_json
+from .cells import escaped, unescaped
 
 LOSES = "where unwritten speech was heard"
 COLUMNS = (
@@ -17,7 +18,6 @@ COLUMNS = (
     "start", "end", "confidence", "level", "start_pinned", "end_pinned",
 )  # fmt: skip
 
-_OF_A_SOUND = ("ipa", "start", "end", "confidence", "stress", "level")
 _MOST_ROWS = MAX_IMPORT_BYTES // 20
 
 
@@ -28,10 +28,16 @@ def write(lines: Sequence[Line]) -> str:
     writer.writerow(COLUMNS)
     for number, line in enumerate(lines, 1):
         for place, word in enumerate(line.words, 1):
-            head = (number, line.text, place, word.text, *map(_yes, (word.said, word.guessed, word.decided)))
+            head = (
+                number,
+                escaped(line.text),
+                place,
+                escaped(word.text),
+                *map(_yes, (word.said, word.guessed, word.decided)),
+            )
             for k, s in enumerate(word.sounds):
                 pins = (_yes(k in word.pinned), _yes(k + 1 in word.pinned))
-                times = (s.ipa, s.stress, s.start, s.end, s.confidence, s.level)
+                times = (escaped(s.ipa), s.stress, s.start, s.end, s.confidence, s.level)
                 writer.writerow([*head, word.confidence, k + 1, *times, *pins])
     return out.getvalue()
 
@@ -54,7 +60,7 @@ def _lines(rows: list[dict[str, Any]]) -> Iterator[dict[str, Any]]:
     for _, in_line in itertools.groupby(rows, key=lambda row: row["line"]):
         own = list(in_line)
         words = [list(group) for _, group in itertools.groupby(own, key=lambda row: row["word"])]
-        yield {"text": own[0]["line_text"], "words": [_word(sounds) for sounds in words]}
+        yield {"text": unescaped(own[0]["line_text"] or ""), "words": [_word(sounds) for sounds in words]}
 
 
 def _word(rows: list[dict[str, Any]]) -> dict[str, Any]:
@@ -63,7 +69,7 @@ def _word(rows: list[dict[str, Any]]) -> dict[str, Any]:
     if last.get("end_pinned") == "yes":
         pinned.append(len(rows))
     return {
-        "text": first["word_text"],
+        "text": unescaped(first["word_text"] or ""),
         "start": first["start"],
         "end": last["end"],
         "confidence": first.get("word_confidence") or 0,
@@ -72,7 +78,8 @@ def _word(rows: list[dict[str, Any]]) -> dict[str, Any]:
         "decided": first.get("decided") == "yes",
         "pinned": pinned,
         "sounds": [
-            {name: row.get(name) or 0 for name in ("ipa", "start", "end", "confidence", "stress", "level")}
+            {name: row.get(name) or 0 for name in ("start", "end", "confidence", "stress", "level")}
+            | {"ipa": unescaped(row.get("ipa") or "")}
             for row in rows
         ],
     }

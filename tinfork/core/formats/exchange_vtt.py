@@ -10,7 +10,7 @@ from . import subtitles
 
 LOSES = "sounds, confidence, pins, and words that were not said; times are in whole milliseconds"
 
-_STAMP = re.compile(r"<((?:\d+:)?\d{1,2}:\d{1,2}\.\d{1,6})>")
+_STAMP = re.compile(r"<((?:\d{1,4}:)?\d{1,2}:\d{1,2}\.\d{1,6})>")
 _HAIR = 0.0015
 
 

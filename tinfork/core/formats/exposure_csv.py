@@ -9,6 +9,7 @@ from ..exposure.track import Exposure
 from ..mouths.chart import Chart
 from ..speech.reading import Reading
 from ..timebase import frame_time
+from .cells import escaped
 
 COLUMNS = ("frame", "scene_frame", "frames", "start_seconds", "shape", "drawing", "pinned", "sounds")
 
@@ -27,9 +28,9 @@ def text(reading: Reading, exposures: Sequence[Exposure], chart: Chart, rate: Fr
                 e.frames,
                 f"{frame_time(e.frame, rate):.6f}",
                 chart.nearest_shape(chart.index(e.drawing)),
-                e.drawing,
+                escaped(e.drawing),
                 "yes" if e.pinned else "no",
-                " ".join(ipa[i] for i in e.sounds),
+                escaped(" ".join(ipa[i] for i in e.sounds)),
             ]
         )
     return out.getvalue()

@@ -9,6 +9,7 @@ from ..errors import ScriptError, TinForkError
 from ..limits import MAX_LEXICON_ROWS, MAX_NAME_CHARACTERS
 from ..speech.espeak import check_language
 from ..speech.phones import parse_ipa
+from .cells import escaped, unescaped
 
 COLUMNS = ("word", "language", "ipa")
 
@@ -55,7 +56,9 @@ def parse(text: str) -> tuple[list[Row], list[str]]:
 
 def _take(named: dict[str, str], line: int, rows: list[Row], problems: list[str]) -> None:
     try:
-        rows.append(check_row(named.get("word", ""), named.get("language", ""), named.get("ipa", "")))
+        rows.append(
+            check_row(unescaped(named.get("word", "")), named.get("language", ""), unescaped(named.get("ipa", "")))
+        )
     except TinForkError as wrong:
         problems.append(f"Line {line}: {wrong}")
 
@@ -72,5 +75,5 @@ def write(rows: Iterable[Row]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(COLUMNS)
-    writer.writerows((row.word, row.language, row.ipa) for row in rows)
+    writer.writerows((escaped(row.word), row.language, escaped(row.ipa)) for row in rows)
     return out.getvalue()

@@ -12,7 +12,7 @@ from ..limits import MAX_IMPORT_BYTES
 from ..script.lines import Cue
 from ..speech.words import spoken_part
 
-_HEADING = re.compile(r"([^\W\d_][\w .'’-]{0,39}?)\s*(?:\([^)]*\))?\s*:?", re.UNICODE)
+_HEADING = re.compile(r"([^\W\d_][\w .'’-]{0,39}?)\s*(?:\([^()]*\)\s*)?:?", re.UNICODE)
 _SAID = re.compile(r"([^\W\d_][\w .'’-]{0,39}?)\s*:\s+(\S.*)", re.UNICODE)
 
 
@@ -47,6 +47,19 @@ def looks_like_screenplay(text: str, speakers: Iterable[str] = ()) -> bool:
     names = {name.lower() for name in speakers}
     rows = [row.strip() for row in text.splitlines()]
     return any(_heading(rows, i, names) for i in range(len(rows)))
+
+
+def speakers_in(text: str) -> list[str]:
+    """The names that a text itself gives, in order: before a colon ("Marit: Fog."), or alone in capitals above a
+    speech. Each begins with a capital and has up to three words."""
+    rows = [row.strip() for row in text.splitlines()]
+    found: dict[str, str] = {}
+    for i, row in enumerate(rows):
+        said = _SAID.fullmatch(row)
+        name = said[1].strip() if said else _heading(rows, i, set()).title()
+        if name and len(name.split()) <= 3 and name[0].isupper():
+            found.setdefault(name.lower(), name)
+    return list(found.values())
 
 
 def parse_screenplay(text: str, speakers: Iterable[str] = ()) -> list[Cue]:

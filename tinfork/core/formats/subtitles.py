@@ -12,9 +12,9 @@ from ..errors import ScriptError
 from ..limits import MAX_SOUND_SECONDS
 from ..script.lines import Cue
 
-_TIME = r"(?:(\d+):)?(\d{1,3}):(\d{1,2})[.,](\d{1,6})"
+_TIME = r"(?:(\d{1,4}):)?(\d{1,3}):(\d{1,2})[.,](\d{1,6})"
 _ARROW = re.compile(rf"\s*(-?){_TIME}\s*-->\s*(-?){_TIME}(?:\s.*)?$")
-_VOICE = re.compile(r"<v(?:\.[^\s>]*)?\s+([^>]*)>")
+_VOICE = re.compile(r"<v(?:\.[^\s<>]*)?\s([^<>]*)>")
 _TAG = re.compile(r"</?(?:[a-zA-Z][^<>]*|\d[\d:.]*)>")
 _NAMED = re.compile(r"([^:<>\d]{1,40}):\s+(.+)")
 
@@ -76,7 +76,7 @@ def _words_after(rows: Sequence[str], at: int) -> str:
     for i in range(at, len(rows)):
         if not rows[i].strip() or _ARROW.match(rows[i]):
             break
-        if rows[i].strip().isdigit() and i + 1 < len(rows) and _ARROW.match(rows[i + 1]):
+        if rows[i].strip().isdecimal() and i + 1 < len(rows) and _ARROW.match(rows[i + 1]):
             break
         words.append(rows[i].strip())
     return " ".join(words)

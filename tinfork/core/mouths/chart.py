@@ -8,12 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .shapes import SHAPES, Place
+from .shapes import SHAPES, Articulation
 
 WEIGHTS = np.array([1.6, 0.9, 1.2, 1.0, 1.0, 0.35, 0.25, 0.5])
 """How much a difference in each articulator is seen."""
 
 _CLOSED_JAW = 0.15
+_REACHED, _FURTHER, _WIDER = 0.9, 0.5, 0.3
+_ROUND, _WIDE = 0.5, 0.8
 
 
 @dataclass(frozen=True)
@@ -21,7 +23,7 @@ class Drawing:
     """name: the drawing's own; place: one value 0..1 per articulator."""
 
     name: str
-    place: Place
+    place: Articulation
 
 
 @dataclass(frozen=True)
@@ -38,7 +40,7 @@ class Chart:
         """The row of a drawing. KeyError if there is none of that name."""
         return {d.name: i for i, d in enumerate(self.drawings)}[name]
 
-    def nearest(self, place: Place) -> int:
+    def nearest(self, place: Articulation) -> int:
         """The row of the drawing closest to a place."""
         return int((WEIGHTS * (self.places() - np.array(place)) ** 2).sum(axis=1).argmin())
 
@@ -58,6 +60,34 @@ class Chart:
         tucked = places[:, 4] >= 0.5
         order = (tucked, pressed, shut) if shape == "tuck" else (pressed, shut)
         return next((tuple(np.flatnonzero(mask).tolist()) for mask in order if mask.any()), ())
+
+    def shut(self) -> tuple[int, ...]:
+        """Drawings with the lips or the lip and teeth together."""
+        return tuple(sorted({*self.closers("press"), *self.closers("tuck")} | set(self._closed())))
+
+    def openers(self, shape: str) -> tuple[int, ...]:
+        """Drawings in which a vowel that aims at a shape is reached: the one nearest to it, and all that are open nine
+        tenths as far, or further, and as round or as wide where the shape is round or wide."""
+        place = SHAPES[shape].place
+        best = self.places()[self.nearest(place)]
+        places = self.places()
+        jaw, width, rounding = (places[:, i] for i in range(3))
+        reached = (jaw >= _REACHED * min(place[0], best[0])) & (jaw <= place[0] + _FURTHER)
+        if place[2] >= _ROUND:
+            reached &= rounding >= _REACHED * min(place[2], best[2])
+        else:
+            reached &= rounding < _ROUND
+        if place[1] >= _WIDE:
+            reached &= width >= _REACHED * min(place[1], best[1])
+        else:
+            reached &= width <= max(place[1] + _WIDER, best[1])
+        reached[list(self.shut())] = False
+        reached[self.nearest(place)] = True
+        return tuple(np.flatnonzero(reached).tolist())
+
+    def _closed(self) -> list[int]:
+        places = self.places()
+        return np.flatnonzero((places[:, 0] <= _CLOSED_JAW) & (places[:, 5:7].max(axis=1) < 0.5)).tolist()
 
 
 def built_in() -> Chart:

@@ -1,12 +1,13 @@
 """Mouths drawn from their articulators, as SVG: two lips, teeth and tongue clipped to the opening.
 
 The anchor is (0, 0), the middle of the line where the relaxed lips meet. x grows to the right, y down. Every mouth
-fits the box BOX, so drawings laid on their anchor stay in place on the face.
+fits the box BOX, so drawings laid on their anchor stay in place on the face. The skull does not move: upper lip and
+upper teeth stay almost where they are, and the opening grows downwards with the jaw, its corners drawn down and in.
 """
 
 from dataclasses import dataclass
 
-from .shapes import ARTICULATORS, Place
+from .shapes import ARTICULATORS, Articulation
 
 BOX = (-90, -60, 180, 150)
 """Left, top, width and height that hold any mouth."""
@@ -38,19 +39,24 @@ class _Form:
 
 def _form(a: dict[str, float]) -> _Form:
     opening = 66.0 * a["jaw"]
-    thin = 1.0 - 0.35 * a["press"]
+    thin = 1.0 - 0.72 * _rolled(a)
     return _Form(
-        half=(20.0 + 44.0 * a["width"]) * (1.0 - 0.42 * a["rounding"]) * (1.0 - 0.06 * a["press"]),
-        up=0.22 * opening,
-        down=0.78 * opening,
-        upper_lip=(6.5 + 4.0 * a["rounding"]) * thin,
-        lower_lip=(8.5 + 5.0 * a["rounding"]) * thin,
-        full=0.4 + 0.6 * max(a["rounding"], 0.55 * a["jaw"]),
-        lift=-5.0 * max(0.0, a["width"] - 0.6) / 0.4,
+        half=(20.0 + 44.0 * a["width"]) * (1.0 - 0.42 * a["rounding"]) * (1.0 - 0.1 * a["jaw"]),
+        up=0.06 * opening,
+        down=0.94 * opening,
+        upper_lip=(7.0 + 3.5 * a["rounding"]) * thin,
+        lower_lip=(9.5 + 4.0 * a["rounding"]) * thin,
+        full=0.5 + 0.5 * max(a["rounding"], 0.6 * a["jaw"]),
+        lift=0.16 * opening - 5.0 * max(0.0, a["width"] - 0.6) / 0.4,
     )
 
 
-def mouth(place: Place, ident: str, palette: Palette | None = None) -> str:
+def _rolled(a: dict[str, float]) -> float:
+    """How far the lips are rolled in, 0 to 1: not at all in a mouth at rest."""
+    return float(min(1.0, max(0.0, (a["press"] - 0.3) / 0.7)))
+
+
+def mouth(place: Articulation, ident: str, palette: Palette | None = None) -> str:
     """An SVG group of the mouth at a place. ident makes the ids inside it unique in its document."""
     colours = palette or Palette()
     a = dict(zip(ARTICULATORS, place, strict=True))
@@ -72,7 +78,7 @@ def mouth(place: Place, ident: str, palette: Palette | None = None) -> str:
     return f'<g class="mouth">{"".join(parts)}</g>'
 
 
-def mouth_svg(place: Place, palette: Palette | None = None) -> str:
+def mouth_svg(place: Articulation, palette: Palette | None = None) -> str:
     """A whole SVG document of the mouth on a transparent ground, the anchor at the same spot for every place."""
     left, top, width, height = BOX
     return (
@@ -102,7 +108,7 @@ def _inside(a: dict[str, float], form: _Form, colours: Palette) -> str:
     parts = []
     height = form.up + form.down
     if a["tongue"] > 0.05:
-        top = form.down - height * (0.15 + 0.5 * a["tongue"])
+        top = form.down - height * (0.15 + 0.45 * a["tongue"])
         parts.append(
             f'<ellipse cx="0" cy="{top + 30:.1f}" rx="{form.half * 0.62:.1f}" ry="30" fill="{colours.tongue}" '
             f'stroke="{colours.ink}" stroke-width="1.5"/>'
@@ -119,22 +125,39 @@ def _inside(a: dict[str, float], form: _Form, colours: Palette) -> str:
 
 
 def _teeth(amount: float, upper: bool, form: _Form, height: float, colours: Palette) -> str:
-    deep = min((15.0 if upper else 11.0) * amount, height * (0.52 if upper else 0.46))
-    half = form.half * (0.86 if upper else 0.74)
-    y = -form.up - 6 if upper else form.down - deep
+    """A row of teeth: the upper one hangs from the skull, the lower one moves with the jaw."""
+    if upper:
+        half, y = form.half * 0.86, -form.up - 6
+        tall = min(14.0 * amount - 2.0, 0.52 * height - form.up) - y
+    else:
+        deep = min(10.0 * amount, 0.46 * height)
+        half, y, tall = form.half * 0.74, form.down - deep, deep + 6
     return (
-        f'<rect x="{-half:.1f}" y="{y:.1f}" width="{2 * half:.1f}" height="{deep + 6:.1f}" rx="4" '
+        f'<rect x="{-half:.1f}" y="{y:.1f}" width="{2 * half:.1f}" height="{max(0.0, tall):.1f}" rx="4" '
         f'fill="{colours.teeth}" stroke="{colours.ink}" stroke-width="1.2"/>'
     )
 
 
 def _seam(form: _Form, a: dict[str, float], colours: Palette) -> str:
-    """The line where shut lips meet; flat and heavy when pressed."""
-    dip = 3.0 * (1.0 - a["press"])
-    return (
-        f'<path d="M{-form.half:.1f} {form.lift:.1f}Q0 {form.lift + dip:.1f} {form.half:.1f} {form.lift:.1f}" '
-        f'fill="none" stroke="{colours.ink}" stroke-width="{2.2 + 1.6 * a["press"]:.1f}" stroke-linecap="round"/>'
-    )
+    """The line where shut lips meet: soft at rest; pressed, it is straight and heavy between two dimples."""
+    rolled = _rolled(a)
+    half, dip = form.half * (0.94 + 0.1 * rolled), 5.0 * (1.0 - rolled)
+    parts = [
+        f'<path d="M{-half:.1f} {form.lift:.1f}Q0 {form.lift + dip:.1f} {half:.1f} {form.lift:.1f}" '
+        f'fill="none" stroke="{colours.ink}" stroke-width="{2.0 + 4.5 * rolled:.1f}" stroke-linecap="round"/>'
+    ]
+    if rolled > 0.3:
+        for side in (-1, 1):
+            x = side * (half + 6)
+            parts.append(
+                f'<path d="M{x:.1f} {form.lift - 9:.1f}q{side * 5} 9 0 18" '
+                f'fill="none" stroke="{colours.ink}" stroke-width="2.5" stroke-linecap="round"/>'
+            )
+        parts.append(
+            f'<path d="M-11 {form.lift + 19:.1f}Q0 {form.lift + 14:.1f} 11 {form.lift + 19:.1f}" fill="none" '
+            f'stroke="{colours.ink}" stroke-width="2" stroke-linecap="round"/>'
+        )
+    return "".join(parts)
 
 
 def _bitten_lip(form: _Form, colours: Palette) -> str:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from .draw import Palette, mouth
-from .shapes import Place
+from .shapes import Articulation
 
 VIEW = (-150, -210, 300, 360)
 """Left, top, width and height of the face's picture; the mouth's anchor is at (0, 0)."""
@@ -34,7 +34,7 @@ def head(look: Look) -> str:
     return {"long": _long, "box": _box}.get(look.form, _round)(look)
 
 
-def face_svg(look: Look, place: Place, background: str | None = None) -> str:
+def face_svg(look: Look, place: Articulation, background: str | None = None) -> str:
     """A whole SVG document: the head with the mouth at this place."""
     left, top, width, height = VIEW
     ground = f'<rect x="{left}" y="{top}" width="{width}" height="{height}" fill="{background}"/>' if background else ""

@@ -11,7 +11,7 @@ ARTICULATORS = (
 """Eight articulators, 0 to 1: jaw opening, lip width, rounding and protrusion, lip press, lower-lip tuck, upper
 teeth shown, lower teeth shown, tongue shown. A width of .5 is the relaxed mouth."""
 
-Place = tuple[float, ...]
+Articulation = tuple[float, ...]
 
 
 @dataclass(frozen=True)
@@ -19,7 +19,7 @@ class Shape:
     """place: one value per articulator; visible: how much a viewer misses it when it is not shown, 0 to 1."""
 
     name: str
-    place: Place
+    place: Articulation
     visible: float
     meaning: str
 
@@ -52,9 +52,9 @@ _SOUNDS = {
     "lift": "l ɫ ɾ r ʎ ɭ",
     "teeth": "s z t d n ts dz ɲ",
     "push": "ʃ ʒ tʃ dʒ ɕ ʑ tɕ dʑ ʂ ʐ",
-    "ajar": "ə ʌ ɪ k ɡ g ŋ h x ɚ ɐ ɨ ᵻ ʔ ɣ χ ʁ ħ ʕ q ç",
+    "ajar": "ə ɪ k ɡ g ŋ h x ɚ ɐ ɨ ᵻ ʔ ɣ χ ʁ ħ ʕ q ç",
     "spread": "i j ɪː ʝ",
-    "half": "ɛ e æ ɜ ɝ",
+    "half": "ɛ e æ ʌ ɜ ɝ",
     "open": "ɑ a",
     "round": "ɔ o ɒ ø œ",
     "purse": "u ʊ w y ɹ ʏ ɥ ʉ ɯ",
@@ -77,6 +77,17 @@ def shapes_of(ipa: str) -> tuple[str, ...]:
         later = _LATER_HALF.get(last) or _SHAPE_OF[last]
         return (_SHAPE_OF[first], later) if _SHAPE_OF[first] != later else (later,)
     return (_SHAPE_OF[nearest_of(sound, tuple(_SHAPE_OF))],)
+
+
+_SEEN_LESS = {"ɹ": 0.6, "ð": 0.7}
+_SEEN_MORE = {"s": 1.5, "z": 1.3}
+
+
+def visibility(ipa: str, shape: str) -> float:
+    """How much a viewer misses a sound's aim at a shape when it is not shown, 0 to 1: a hiss between the teeth is seen
+    more than a tap behind them, an r purses the lips less than a w."""
+    sound = plain(ipa)
+    return SHAPES[shape].visible * _SEEN_MORE.get(sound, _SEEN_LESS.get(sound, 1.0))
 
 
 _VOWELS = frozenset("iyɨʉɯuɪʏʊeøɘɵɤoəɛœɜɞʌɔæɐaɶɑɒ") & frozenset(_SHAPE_OF)

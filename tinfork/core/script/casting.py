@@ -22,10 +22,10 @@ class Part:
 
 @dataclass(frozen=True)
 class Casting:
-    """parts: what is to be read; homeless: lines for which there is no sound."""
+    """parts: what is to be read; without_sound: lines for which there is no sound."""
 
     parts: tuple[Part, ...]
-    homeless: tuple[ScriptLine, ...]
+    without_sound: tuple[ScriptLine, ...]
 
 
 def own_clips(arrangement: Arrangement, character: int) -> tuple[Clip, ...]:
@@ -51,7 +51,7 @@ def cast_lines(arrangement: Arrangement, script: Script) -> Casting:
     shared = shared_clips(arrangement)
     only = next(iter(voices)) if len(voices) == 1 and not shared else None
     parts: dict[int | None, list[ScriptLine]] = {}
-    homeless = []
+    without_sound = []
     for line in script.lines:
         character = line.character if line.character is not None else only
         if character in voices:
@@ -59,10 +59,10 @@ def cast_lines(arrangement: Arrangement, script: Script) -> Casting:
         elif shared:
             parts.setdefault(None, []).append(line)
         else:
-            homeless.append(line)
+            without_sound.append(line)
     return Casting(
         tuple(Part(_sound(arrangement, who, shared), tuple(lines), who) for who, lines in parts.items()),
-        tuple(homeless),
+        tuple(without_sound),
     )
 
 

@@ -2,19 +2,20 @@
 
 import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import asdict, dataclass, field, replace
-from typing import Any
+from dataclasses import dataclass, field, replace
 
 from ..errors import ScriptError
 from ..limits import MAX_LINE_CHARACTERS, MAX_SCRIPT_CHARACTERS, MAX_SCRIPT_LINES
+from ..sound.anchors import SCENE, bound_span, placed_span
+from ..sound.arrangement import Clip
 from ..speech.words import tokens
 
 
 @dataclass(frozen=True)
 class ScriptLine:
     """character: who speaks, None when nobody was named; language: a code, or "" for the character's own; start and
-    end: about when, in seconds of the scene; said: by word number, its pronunciation here in IPA; heard: its words were
-    recognised and nobody has looked at them yet."""
+    end: about when, in seconds of the sound of this source_id, or of the scene where that is 0; said: by word number,
+    its pronunciation here in IPA; heard: its words were recognised and nobody has looked at them yet."""
 
     id: int
     text: str
@@ -24,6 +25,7 @@ class ScriptLine:
     end: float | None = None
     said: Mapping[int, str] = field(default_factory=dict)
     heard: bool = False
+    source_id: int = SCENE
 
 
 @dataclass(frozen=True)
@@ -39,22 +41,6 @@ class Script:
         if found is None:
             raise ScriptError("This line is gone; reload the page.")
         return found
-
-    def to_json(self) -> dict[str, Any]:
-        """A document of plain JSON values that from_json takes back unchanged."""
-        document = asdict(self)
-        for line in document["lines"]:
-            line["said"] = {str(number): ipa for number, ipa in line["said"].items()}
-        return document
-
-
-def from_json(document: Mapping[str, Any]) -> Script:
-    """The script of a document that to_json made."""
-    lines = (
-        ScriptLine(**{**line, "said": {int(number): ipa for number, ipa in line["said"].items()}})
-        for line in document["lines"]
-    )
-    return Script(tuple(lines), document["next"])
 
 
 @dataclass(frozen=True)
@@ -146,7 +132,8 @@ def join(script: Script, number: int) -> Script:
     if at + 1 >= len(script.lines):
         raise ScriptError("There is no line after this one to join.")
     line, after = script.lines[at], script.lines[at + 1]
-    joined = replace(line, text=clean(f"{line.text} {after.text}"), end=after.end)
+    end = after.end if after.source_id == line.source_id else None
+    joined = replace(line, text=clean(f"{line.text} {after.text}"), end=end)
     return replace(script, lines=(*script.lines[:at], joined, *script.lines[at + 2 :]))
 
 
@@ -194,6 +181,28 @@ def _checked(script: Script) -> Script:
             f"{len(script.lines):,} lines and {total:,} characters. Split the scene."
         )
     return script
+
+
+def bound(script: Script, since: int, clips_of: Callable[[ScriptLine], Sequence[Clip]], fps: float) -> Script:
+    """With the times of the lines from a number on, which are the scene's, kept in the time of the sounds they lie on.
+    clips_of: where a line's speaker is heard."""
+
+    def own(line: ScriptLine) -> ScriptLine:
+        if line.id < since or line.source_id != SCENE:
+            return line
+        start, end, source_id = bound_span(line.start, line.end, clips_of(line), fps)
+        return replace(line, start=start, end=end, source_id=source_id)
+
+    return replace(script, lines=tuple(own(line) for line in script.lines))
+
+
+def in_scene(script: Script, clips: Sequence[Clip], fps: float) -> Script:
+    """With the lines' times where their sounds are heard in the scene now; a line whose sound is not has none."""
+    lines = []
+    for line in script.lines:
+        span = placed_span(line.start, line.end, line.source_id, clips, fps) or (None, None)
+        lines.append(replace(line, start=span[0], end=span[1], source_id=SCENE))
+    return replace(script, lines=tuple(lines))
 
 
 def pauses(words: Sequence[tuple[float, float]], least: float = 0.6) -> list[tuple[int, float]]:

@@ -4,11 +4,12 @@ A person presses and lets go about a fifth of a second after they hear, so marks
 edge is drawn to the nearest edge between speech and silence, if one is near.
 """
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import asdict, dataclass, replace
-from typing import Any
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
 
 from ..errors import ScriptError
+from ..sound.anchors import SCENE, bound_span, placed_span
+from ..sound.arrangement import Clip
 
 REACTION_SECONDS = 0.2
 SNAP_SECONDS = 0.3
@@ -17,12 +18,14 @@ LEAST_SECONDS = 0.08
 
 @dataclass(frozen=True)
 class Mark:
-    """A character speaking from start to end, in seconds of the scene."""
+    """A character speaking from start to end, in seconds of the sound of this source_id, or of the scene where that is
+    0 (see tinfork.core.sound.anchors)."""
 
     id: int
     character: int
     start: float
     end: float
+    source_id: int = SCENE
 
 
 @dataclass(frozen=True)
@@ -31,15 +34,6 @@ class Marks:
 
     marks: tuple[Mark, ...] = ()
     next: int = 1
-
-    def to_json(self) -> dict[str, Any]:
-        """A document of plain JSON values that from_json takes back unchanged."""
-        return asdict(self)
-
-
-def from_json(document: Mapping[str, Any]) -> Marks:
-    """The marks of a document that to_json made."""
-    return Marks(tuple(Mark(**mark) for mark in document["marks"]), document["next"])
 
 
 def from_pass(
@@ -76,6 +70,19 @@ def change(marks: Marks, number: int, start: float, end: float) -> Marks:
         raise ScriptError("This mark is gone; reload the page.")
     moved = (replace(m, start=round(start, 4), end=round(end, 4)) if m.id == number else m for m in marks.marks)
     return replace(marks, marks=_ordered(moved))
+
+
+def add(marks: Marks, character: int, start: float, end: float) -> Marks:
+    """With one more mark. ScriptError when it has no length."""
+    fresh = Marks((*marks.marks, Mark(marks.next, character, start, end)), marks.next + 1)
+    return change(fresh, marks.next, start, end)
+
+
+def give(marks: Marks, number: int, character: int) -> Marks:
+    """With a mark given to another speaker. ScriptError when there is no such mark."""
+    if not any(mark.id == number for mark in marks.marks):
+        raise ScriptError("This mark is gone; reload the page.")
+    return replace(marks, marks=tuple(replace(m, character=character) if m.id == number else m for m in marks.marks))
 
 
 def remove(marks: Marks, number: int) -> Marks:
@@ -122,11 +129,27 @@ def _ordered(marks: Iterable[Mark]) -> tuple[Mark, ...]:
     return tuple(sorted(marks, key=lambda mark: (mark.start, mark.id)))
 
 
-def followed(marks: Marks, follow: Callable[[float], float]) -> Marks:
-    """Marks moved with the sound they lie on. follow: where a moment of the sound is heard now."""
-    moved = []
+def in_scene(marks: Marks, clips: Sequence[Clip], fps: float) -> Marks:
+    """The marks where their sounds are heard in the scene now, in the scene's seconds; the others are left out."""
+    placed = []
     for mark in marks.marks:
-        middle = (mark.start + mark.end) / 2
-        by = follow(middle) - middle
-        moved.append(replace(mark, start=round(max(0.0, mark.start + by), 4), end=round(max(0.0, mark.end + by), 4)))
-    return replace(marks, marks=_ordered(moved))
+        span = placed_span(mark.start, mark.end, mark.source_id, clips, fps)
+        if span and span[0] is not None and span[1] is not None and span[1] > 0:
+            placed.append(replace(mark, start=max(0.0, span[0]), end=span[1], source_id=SCENE))
+    return replace(marks, marks=_ordered(placed))
+
+
+def with_changes(
+    kept: Marks, before: Marks, after: Marks, clips_of: Callable[[int], Sequence[Clip]], fps: float
+) -> Marks:
+    """The marks as they are kept once what is seen of them in the scene was changed from before to after: what was not
+    changed stays exactly as it is kept, and so does what is not heard now. clips_of: where a character is heard."""
+    shown, stays = {mark.id: mark for mark in before.marks}, {mark.id: mark for mark in kept.marks}
+    own = [mark for mark in kept.marks if mark.id not in shown]
+    for mark in after.marks:
+        if shown.get(mark.id) == mark:
+            own.append(stays[mark.id])
+        else:
+            start, end, source_id = bound_span(mark.start, mark.end, clips_of(mark.character), fps)
+            own.append(replace(mark, start=start or 0.0, end=end or 0.0, source_id=source_id))
+    return Marks(_ordered(own), after.next)

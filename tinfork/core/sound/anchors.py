@@ -1,30 +1,34 @@
 """How what was read or set on a sound moves with it: places kept in the sound's own time, shown where its clips lie.
 
-An anchored thing names the material it belongs to (see arrangement) and its place there, or no material at all, and
+An anchored thing names the source_id it belongs to (see arrangement) and its place there, or no source_id at all, and
 then it stays where it is in the scene. What lies outside every clip is hidden, and comes back when the clip does.
 """
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from ..exposure.track import Pin
+import numpy as np
+
+from ..errors import TrackError
+from ..exposure.track import Pin, check_pin
 from ..speech.reading import Line, Reading, Word, moved_word
 from .arrangement import Clip
 
 _HAIR = 1e-4
+_NOBODY = -1
 SCENE = 0
-"""The material number of what belongs to no sound."""
+"""The source_id number of what belongs to no sound."""
 
 
 @dataclass(frozen=True)
 class AnchoredPin:
-    """A pin with frame counted in its material, or in the scene where material is SCENE."""
+    """A pin with frame counted in its source_id, or in the scene where source_id is SCENE."""
 
     frame: int
     frames: int
     drawing: str
-    material: int = SCENE
+    source_id: int = SCENE
 
 
 def anchor_pins(pins: Iterable[Pin], clips: Sequence[Clip]) -> tuple[AnchoredPin, ...]:
@@ -33,52 +37,117 @@ def anchor_pins(pins: Iterable[Pin], clips: Sequence[Clip]) -> tuple[AnchoredPin
     for pin in pins:
         clip = next((c for c in clips if c.start <= pin.frame < c.end), None)
         frame = pin.frame if clip is None else pin.frame - clip.start + clip.offset
-        bound.append(AnchoredPin(frame, pin.frames, pin.drawing, clip.material if clip else SCENE))
+        bound.append(AnchoredPin(frame, pin.frames, pin.drawing, clip.source_id if clip else SCENE))
     return tuple(bound)
 
 
-def place_pins(
-    pins: Iterable[AnchoredPin], clips: Sequence[Clip], frames: int
-) -> tuple[tuple[Pin, ...], tuple[AnchoredPin, ...]]:
-    """The pins within a scene of this many frames, in order and without overlap; and those that are hidden now."""
-    placed: list[Pin] = []
-    hidden = []
+@dataclass(frozen=True)
+class CoveredPin:
+    """A pin of which some is not seen, as a newer one lies on it. frame: its first frame in the scene now."""
+
+    pin: AnchoredPin
+    frame: int
+
+
+@dataclass(frozen=True)
+class PlacedPins:
+    """Where pins lie in the scene now. shown: what is seen of them, in order and without overlap; covered: those that
+    others lie on, in part or whole; hidden: those whose sound is cut away."""
+
+    shown: tuple[Pin, ...] = ()
+    covered: tuple[CoveredPin, ...] = ()
+    hidden: tuple[AnchoredPin, ...] = ()
+
+
+def place_pins(pins: Sequence[AnchoredPin], clips: Sequence[Clip], frames: int) -> PlacedPins:
+    """The pins in a scene of this many frames. None of them changes: where a move of the sound brings two together, the
+    one that was set later lies on the other."""
+    owner = np.full(frames + 1, _NOBODY)
+    placed: list[tuple[int, Pin] | None] = []
+    for number, pin in enumerate(pins):
+        shift = _shift(pin, clips)
+        if shift is None or not 0 <= pin.frame + shift < frames:
+            placed.append(None)
+            continue
+        first = pin.frame + shift
+        end = min(first + pin.frames, frames)
+        owner[first:end] = number
+        placed.append((number, Pin(first, end - first, pin.drawing)))
+    seen = np.bincount(owner[owner != _NOBODY], minlength=len(pins))
+    begins = np.flatnonzero(np.diff(owner, prepend=_NOBODY))
+    shown = [
+        Pin(first, end - first, pins[number].drawing)
+        for first, end, number in zip(begins.tolist(), begins[1:].tolist(), owner[begins].tolist(), strict=False)
+        if number != _NOBODY
+    ]
+    covered = [CoveredPin(pins[n], whole.frame) for n, whole in filter(None, placed) if seen[n] < whole.frames]
+    hidden = [pin for pin, where in zip(pins, placed, strict=True) if where is None]
+    return PlacedPins(tuple(shown), tuple(covered), tuple(hidden))
+
+
+def set_pin(pins: Sequence[AnchoredPin], new: Pin, clips: Sequence[Clip], frames: int) -> tuple[AnchoredPin, ...]:
+    """The pins with one more, set by a person on frames of the scene: older ones give way where it lies on them, and
+    all others stay as they are. TrackError when it has no frame."""
+    kept: list[AnchoredPin] = []
     for pin in pins:
         shift = _shift(pin, clips)
         if shift is None or not 0 <= pin.frame + shift < frames:
-            hidden.append(pin)
-        else:
-            placed.append(Pin(pin.frame + shift, pin.frames, pin.drawing))
-    placed.sort(key=lambda pin: pin.frame)
-    ends = [*(pin.frame for pin in placed[1:]), frames][: len(placed)]
-    fitted = (Pin(p.frame, min(p.end, end) - p.frame, p.drawing) for p, end in zip(placed, ends, strict=True))
-    return tuple(pin for pin in fitted if pin.frames > 0), tuple(hidden)
+            kept.append(pin)
+            continue
+        left = _uncovered(Pin(pin.frame + shift, pin.frames, pin.drawing), [new])
+        kept += [replace(pin, frame=part.frame - shift, frames=part.frames) for part in left]
+    check_pin(new)
+    return (*kept, *anchor_pins([new], clips))
+
+
+def unset_pin(pins: Sequence[AnchoredPin], frame: int, clips: Sequence[Clip], frames: int) -> tuple[AnchoredPin, ...]:
+    """The pins less the one that is seen on a frame of the scene. TrackError when none is."""
+    for number in range(len(pins) - 1, -1, -1):
+        shift = _shift(pins[number], clips)
+        if shift is not None and 0 <= pins[number].frame + shift < frames:
+            first = pins[number].frame + shift
+            if first <= frame < first + pins[number].frames:
+                return (*pins[:number], *pins[number + 1 :])
+    raise TrackError("There is no pin on this frame.")
+
+
+def _uncovered(pin: Pin, others: Iterable[Pin]) -> list[Pin]:
+    """What of a pin none of the others lies on."""
+    parts = [pin]
+    for other in others:
+        parts = [
+            Pin(start, end - start, pin.drawing)
+            for part in parts
+            for start, end in ((part.frame, min(part.end, other.frame)), (max(part.frame, other.end), part.end))
+            if end > start
+        ]
+    return sorted(parts, key=lambda part: part.frame)
 
 
 def _shift(pin: AnchoredPin, clips: Sequence[Clip]) -> int | None:
-    if pin.material == SCENE:
+    if pin.source_id == SCENE:
         return 0
     return next(
         (
             c.start - c.offset
             for c in clips
-            if c.material == pin.material and c.offset <= pin.frame < c.offset + c.frames
+            if c.source_id == pin.source_id and c.offset <= pin.frame < c.offset + c.frames
         ),
         None,
     )
 
 
-def to_material(lines: Iterable[Line], clips: Sequence[Clip], fps: float) -> tuple[Line, ...]:
-    """Lines read in scene time, each word moved to the time of the material it was heard in (Word.material)."""
+def to_source(lines: Iterable[Line], clips: Sequence[Clip], fps: float) -> tuple[Line, ...]:
+    """Lines read in scene time, each word moved to the time of the source_id it was heard in (Word.source_id)."""
     return tuple(replace(line, words=tuple(bound(word, clips, fps) for word in line.words)) for line in lines)
 
 
 def bound(word: Word, clips: Sequence[Clip], fps: float) -> Word:
-    """A word in scene time moved to the time of the material it lies on; what lies on none stays in the scene's."""
+    """A word in scene time moved to the time of the source_id it lies on; what lies on none stays in the scene's."""
     clip = clip_at((word.start + word.end) / 2 * fps, clips)
     if clip is None:
-        return replace(word, material=SCENE)
-    return replace(moved_word(word, (clip.offset - clip.start) / fps), material=clip.material)
+        return replace(word, source_id=SCENE)
+    return replace(moved_word(word, (clip.offset - clip.start) / fps), source_id=clip.source_id)
 
 
 def clip_at(frame: float, clips: Sequence[Clip]) -> Clip | None:
@@ -87,14 +156,14 @@ def clip_at(frame: float, clips: Sequence[Clip]) -> Clip | None:
 
 
 def clip_of(word: Word, clips: Sequence[Clip], fps: float) -> Clip | None:
-    """The clip in which a word kept in material time is heard, by its middle."""
+    """The clip in which a word kept in source_id time is heard, by its middle."""
     middle = (word.start + word.end) / 2 * fps
-    own = [c for c in clips if c.material == word.material]
+    own = [c for c in clips if c.source_id == word.source_id]
     return next((c for c in own if c.offset <= middle < c.offset + c.frames), own[0] if own else None)
 
 
 def to_scene(lines: Iterable[Line], clips: Sequence[Clip], frames: int, fps: float) -> tuple[Line, ...]:
-    """Lines kept in material time, as they are heard in a scene of this many frames; a line that was torn apart
+    """Lines kept in source_id time, as they are heard in a scene of this many frames; a line that was torn apart
     comes as several. Every word says where it stands in the lines given (Word.at)."""
     words: list[tuple[float, int, int, Line, Word]] = []
     for number, line in enumerate(lines):
@@ -119,15 +188,16 @@ def to_scene(lines: Iterable[Line], clips: Sequence[Clip], frames: int, fps: flo
 
 
 def _placed(word: Word, clips: Sequence[Clip], seconds: float, fps: float) -> Iterable[Word]:
-    if word.material == SCENE:
+    if word.source_id == SCENE:
         yield from _within(word, 0.0, seconds, 0.0)
         return
     for clip in clips:
-        if clip.material == word.material:
+        if clip.source_id == word.source_id:
             shift = (clip.start - clip.offset) / fps
             start = clip.offset / fps if clip.offset else -math.inf
             end = (clip.offset + clip.frames) / fps if clip.offset + clip.frames < clip.whole else math.inf
-            yield from _within(word, max(start, -shift), min(end, seconds - shift), shift)
+            if word.start <= end and word.end >= start:
+                yield from _within(word, max(start, -shift), min(end, seconds - shift), shift)
 
 
 def _within(word: Word, start: float, end: float, shift: float) -> Iterable[Word]:
@@ -135,28 +205,46 @@ def _within(word: Word, start: float, end: float, shift: float) -> Iterable[Word
     sounds = tuple(s for s in word.sounds if start <= (s.start + s.end) / 2 < end)
     if sounds:
         part = word if len(sounds) == len(word.sounds) else replace(word, sounds=sounds, pinned=(), decided=False)
-        yield moved_word(replace(part, start=sounds[0].start, end=sounds[-1].end), shift)
+        if (part.start, part.end) != (sounds[0].start, sounds[-1].end):
+            part = replace(part, start=sounds[0].start, end=sounds[-1].end)
+        yield moved_word(part, shift) if shift else part
 
 
 def reading_in_scene(reading: Reading, clips: Sequence[Clip], frames: int, fps: float) -> Reading:
-    """A reading kept in material time, as it lies in a scene of this many frames."""
+    """A reading kept in source_id time, as it lies in a scene of this many frames."""
     return replace(reading, seconds=frames / fps, lines=to_scene(reading.lines, clips, frames, fps))
 
 
-def follower(old: Sequence[Clip], new: Sequence[Clip], fps: float) -> Callable[[float], float]:
-    """Where a moment of the scene, in seconds, is heard after clips were moved; where it was, if it no longer is."""
+def bound_span(
+    start: float | None, end: float | None, clips: Sequence[Clip], fps: float
+) -> tuple[float | None, float | None, int]:
+    """A stretch of the scene, in seconds, as one of the sound that is heard in its middle, with that sound's source_id;
+    where nothing is heard it stays the scene's. An end that is not known stays so."""
+    clip = clip_at(_middle(start, end) * fps, clips)
+    if clip is None or (start is None and end is None):
+        return start, end, SCENE
+    by = (clip.offset - clip.start) / fps
+    return _later(start, by), _later(end, by), clip.source_id
 
-    def follow(seconds: float) -> float:
-        frame = seconds * fps
-        for clip in old:
-            if clip.start <= frame < clip.end:
-                place = frame - clip.start + clip.offset
-                shifts = (
-                    c.start - c.offset - clip.start + clip.offset
-                    for c in new
-                    if c.material == clip.material and c.offset <= place < c.offset + c.frames
-                )
-                return seconds + next(shifts, 0) / fps
-        return seconds
 
-    return follow
+def placed_span(
+    start: float | None, end: float | None, source_id: int, clips: Sequence[Clip], fps: float
+) -> tuple[float | None, float | None] | None:
+    """Where a stretch kept in the time of its sound is heard in the scene now, in seconds; None where it is not."""
+    if source_id == SCENE:
+        return start, end
+    middle = _middle(start, end) * fps
+    for clip in clips:
+        if clip.source_id == source_id and clip.offset <= middle < clip.offset + clip.frames:
+            by = (clip.start - clip.offset) / fps
+            return _later(start, by), _later(end, by)
+    return None
+
+
+def _middle(start: float | None, end: float | None) -> float:
+    known = [edge for edge in (start, end) if edge is not None]
+    return sum(known) / len(known) if known else 0.0
+
+
+def _later(seconds: float | None, by: float) -> float | None:
+    return None if seconds is None else round(seconds + by, 6)

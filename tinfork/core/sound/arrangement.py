@@ -1,12 +1,13 @@
 """What lies where in a scene: clips of sounds on tracks. Every change returns a new arrangement; none touches a sound.
 
 All places are whole frames of the scene, counted from 0 at its first frame; a clip may begin before it. A clip shows
-frames of its sound from offset on. Clips that were split from one another keep the same material number, by which
+frames of its sound from offset on. Clips that were split from one another keep the same source_id, by which
 readings and pins find the sound they belong to.
 """
 
-from collections.abc import Callable, Iterable, Mapping
-from dataclasses import asdict, dataclass, field, replace
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 from ..errors import SoundError
@@ -26,7 +27,7 @@ class Clip:
 
     id: int
     sound: int
-    material: int
+    source_id: int
     start: int
     offset: int
     frames: int
@@ -66,15 +67,11 @@ class Arrangement:
     tracks: tuple[Track, ...] = ()
     length: int | None = None
     next: int = 1
-    _all: tuple[Clip, ...] = field(init=False, compare=False, repr=False, default=())
 
-    def __post_init__(self) -> None:
-        object.__setattr__(self, "_all", tuple(clip for track in self.tracks for clip in track.clips))
-
-    @property
+    @cached_property
     def clips(self) -> tuple[Clip, ...]:
         """All clips, track by track."""
-        return self._all
+        return tuple(clip for track in self.tracks for clip in track.clips)
 
     @property
     def frames(self) -> int:
@@ -94,20 +91,6 @@ class Arrangement:
         if found is None:
             raise SoundError("This clip is gone; reload the page.")
         return found
-
-    def to_json(self) -> dict[str, Any]:
-        """A document of plain JSON values that from_json takes back unchanged."""
-        document = asdict(self)
-        del document["_all"]
-        return document
-
-
-def from_json(document: Mapping[str, Any]) -> Arrangement:
-    """The arrangement of a document that to_json made."""
-    tracks = (
-        Track(**{**track, "clips": tuple(Clip(**clip) for clip in track["clips"])}) for track in document["tracks"]
-    )
-    return Arrangement(tuple(tracks), document["length"], document["next"])
 
 
 def heard(arrangement: Arrangement) -> tuple[Track, ...]:
@@ -151,6 +134,14 @@ def place(arrangement: Arrangement, track: int, sound: int, whole: int, start: i
     arrangement.track(track)
     placed = _each_track(arrangement, lambda t: replace(t, clips=_ordered([*t.clips, clip])) if t.id == track else t)
     return replace(placed, next=number + 1)
+
+
+def free_from(clips: Iterable[Clip], start: int, frames: int) -> int:
+    """The first frame at or after a start from which so many frames lie on no clip."""
+    for clip in _ordered(clips):
+        if clip.start < start + frames and clip.end > start:
+            start = clip.end
+    return start
 
 
 def slide(arrangement: Arrangement, clips: Iterable[int], by: int, ripple: bool = False) -> Arrangement:

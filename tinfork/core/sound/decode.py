@@ -24,6 +24,9 @@ _LATEST_BEGINNING = 60.0
 
 Samples = NDArray[np.float32]
 
+_LOUDEST = np.float32(1000)
+"""60 dB above full scale: what a file says is louder is no sound."""
+
 
 @dataclass
 class Source:
@@ -83,13 +86,13 @@ def _finite(source: Source, blocks: Iterator[Samples]) -> Iterator[Samples]:
         done += len(block)
         if done > limit:
             raise too_long(None)
-        wrong = ~np.isfinite(block)
+        wrong = ~(np.abs(block) < _LOUDEST)
         if wrong.any():
             strange += int(wrong.sum())
             block = np.where(wrong, np.float32(0), block)  # noqa: PLW2901
         yield block
     if strange:
-        source.notes.append(f"{strange:,} samples of the file are no numbers; they are silent now. Export it again.")
+        source.notes.append(f"{strange:,} samples of the file are no sound; they are silent now. Export it again.")
 
 
 def too_long(seconds: float | None) -> SoundError:

@@ -4,7 +4,7 @@ Levels are dB below full scale (dBFS, AES17: a full-scale sine is 0 dB) of 20 ms
 their distribution, noise the quiet part; the ratio of the two is the signal-to-noise ratio.
 """
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -33,10 +33,6 @@ class Finding:
     text: str
     places: tuple[tuple[float, float], ...] = ()
     grave: bool = False
-
-    def to_json(self) -> dict[str, Any]:
-        """Plain JSON values."""
-        return asdict(self)
 
 
 class ClippingMeter:
@@ -75,7 +71,7 @@ def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[Finding]
 
 
 def good_enough(findings: list[dict[str, Any]]) -> bool:
-    """Whether nothing grave was found. findings: as to_json gives them."""
+    """Whether nothing grave was found. findings: as plain values."""
     return not any(finding["grave"] for finding in findings)
 
 

@@ -14,7 +14,7 @@ from ..limits import MAX_NAME_CHARACTERS
 from .phones import parse_ipa
 from .reading import Line, Reading, Sound, Word
 
-Place = tuple[int, int]
+WordPlace = tuple[int, int]
 
 LEAST_SECONDS = 0.01
 _HAIR = 1e-4
@@ -22,7 +22,7 @@ _NO_ROOM = "There is no room for this: a sound lasts at least 10 ms, and words d
 _GONE = "This word is gone; reload the page."
 
 
-def word_at(reading: Reading, at: Place) -> Word:
+def word_at(reading: Reading, at: WordPlace) -> Word:
     """The word at a place. ReadingError when there is none."""
     line, word = at
     if not (0 <= line < len(reading.lines) and 0 <= word < len(reading.lines[line].words)):
@@ -30,7 +30,7 @@ def word_at(reading: Reading, at: Place) -> Word:
     return reading.lines[line].words[word]
 
 
-def move_edge(reading: Reading, at: Place, edge: int, time: float) -> Reading:
+def move_edge(reading: Reading, at: WordPlace, edge: int, time: float) -> Reading:
     """With an edge moved and pinned. Edge k begins sound k; the last one ends the word.
 
     An outer edge stretches or shrinks what lies between it and the next pinned edge, and moves the word beside it if
@@ -46,7 +46,7 @@ def move_edge(reading: Reading, at: Place, edge: int, time: float) -> Reading:
     return _with_words(reading, changed)
 
 
-def _across_seam(reading: Reading, at: Place, side: int, time: float) -> dict[Place, Word]:
+def _across_seam(reading: Reading, at: WordPlace, side: int, time: float) -> dict[WordPlace, Word]:
     """The word that shares a word's seam before (-1) or after (1) it, stretched to where the seam goes; if there is
     one."""
     word = word_at(reading, at)
@@ -88,7 +88,7 @@ def _scaled(edges: Sequence[float], first: float, last: float, new_first: float,
     return [new_first + (edge - first) * scale for edge in edges]
 
 
-def move_word(reading: Reading, at: Place, by: float) -> Reading:
+def move_word(reading: Reading, at: WordPlace, by: float) -> Reading:
     """With a word moved as a whole, both its ends pinned, and the seams it shares with it."""
     word = _said(reading, at)
     moved = word.with_edges([edge + by for edge in word.edges])
@@ -114,19 +114,19 @@ def move_line(reading: Reading, line: int, by: float) -> Reading:
     return _with_words(reading, changed)
 
 
-def approve(reading: Reading, at: Place) -> Reading:
+def approve(reading: Reading, at: WordPlace) -> Reading:
     """With a word pinned and decided just as it is, said or not."""
     word = word_at(reading, at)
     pinned = tuple(range(len(word.sounds) + 1)) if word.said else ()
     return _with_words(reading, {at: replace(word, pinned=pinned, decided=True, extra=())})
 
 
-def release(reading: Reading, at: Place) -> Reading:
+def unpin(reading: Reading, at: WordPlace) -> Reading:
     """With nothing of a word set by a person any more; the next reading may move it."""
     return _with_words(reading, {at: replace(word_at(reading, at), pinned=(), decided=False)})
 
 
-def set_sound(reading: Reading, at: Place, sound: int, ipa: str) -> Reading:
+def set_sound(reading: Reading, at: WordPlace, sound: int, ipa: str) -> Reading:
     """With another sound in a sound's place."""
     word = _said(reading, at)
     _check_sound(word, sound)
@@ -136,7 +136,7 @@ def set_sound(reading: Reading, at: Place, sound: int, ipa: str) -> Reading:
     return _with_words(reading, {at: replace(word, sounds=tuple(sounds), decided=True, guessed=False)})
 
 
-def insert_sound(reading: Reading, at: Place, sound: int, ipa: str) -> Reading:
+def insert_sound(reading: Reading, at: WordPlace, sound: int, ipa: str) -> Reading:
     """With a sound put before the sound of this number, in the first half of its time; at the end in the last's second
     half. The sound itself given again splits it."""
     word = _said(reading, at)
@@ -156,7 +156,7 @@ def insert_sound(reading: Reading, at: Place, sound: int, ipa: str) -> Reading:
     return _with_words(reading, {at: _checked_word(changed)})
 
 
-def delete_sound(reading: Reading, at: Place, sound: int) -> Reading:
+def delete_sound(reading: Reading, at: WordPlace, sound: int) -> Reading:
     """Without a sound; the one before it, or after the first, takes its time."""
     word = _said(reading, at)
     _check_sound(word, sound)
@@ -170,7 +170,7 @@ def delete_sound(reading: Reading, at: Place, sound: int) -> Reading:
     return _with_words(reading, {at: changed})
 
 
-def split_word(reading: Reading, at: Place, sound: int, first: str, second: str) -> Reading:
+def split_word(reading: Reading, at: WordPlace, sound: int, first: str, second: str) -> Reading:
     """With a word made two before the sound of this number."""
     word = _said(reading, at)
     if not 0 < sound < len(word.sounds):
@@ -198,13 +198,13 @@ def _part(word: Word, text: str, first: int, last: int, edges: Sequence[float]) 
     )
 
 
-def merge_words(reading: Reading, at: Place) -> Reading:
+def merge_words(reading: Reading, at: WordPlace) -> Reading:
     """With a word and the next of its line made one; a pause between them goes to the sound before it."""
     after = (at[0], at[1] + 1)
     if after[1] >= len(reading.lines[at[0]].words):
         raise ReadingError("This is the last word of its line; there is none to join it to.")
     word, other = _said(reading, at), _said(reading, after)
-    if word.material != other.material:
+    if word.source_id != other.source_id:
         raise ReadingError("These words lie in different sounds; they stay apart.")
     count = len(word.sounds)
     sounds = (*word.sounds, *other.sounds)
@@ -228,7 +228,7 @@ def insert_word(
     sounds: Sequence[tuple[str, int]],
     start: float,
     end: float,
-    material: int = 0,
+    source_id: int = 0,
 ) -> Reading:
     """With a word put into a line where nothing was said, its sounds spread evenly. sounds: IPA and stress of each."""
     if not 0 <= line < len(reading.lines):
@@ -237,7 +237,7 @@ def insert_word(
         raise ReadingError("Nobody can say this word; give its sounds.")
     blank = tuple(Sound(ipa, start, end, 0.0, stress) for ipa, stress in sounds)
     step = (end - start) / len(blank)
-    new = Word(_text(text), start, end, 0.0, False, blank, material, pinned=(0, len(blank)), decided=True)
+    new = Word(_text(text), start, end, 0.0, False, blank, source_id, pinned=(0, len(blank)), decided=True)
     new = _checked_word(new.with_edges([start + k * step for k in range(len(blank) + 1)]))
     words = reading.lines[line].words
     number = sum(1 for word in words if word.start < start - _HAIR or (word.said and word.end <= start + _HAIR))
@@ -246,27 +246,27 @@ def insert_word(
     return done
 
 
-def delete_word(reading: Reading, at: Place) -> Reading:
+def delete_word(reading: Reading, at: WordPlace) -> Reading:
     """With a word marked as not said; later readings leave it out."""
     word = _said(reading, at)
     gone = word.with_edges([word.start] * (len(word.sounds) + 1))
     return _with_words(reading, {at: replace(gone, said=False, decided=True, pinned=(), confidence=0.0)})
 
 
-def place_lost(reading: Reading, lost: int, at: Place) -> Reading:
+def place_lost(reading: Reading, lost: int, at: WordPlace) -> Reading:
     """With a word of the lost put in the place of another: where a person had set it, and with its sounds if it was
     decided. Words beside it make room."""
     _, was = _lost_at(reading, lost)
     word = word_at(reading, at)
-    if word.material != was.material and word.said:
+    if word.source_id != was.source_id and word.said:
         raise ReadingError("This word lies in another sound than the pin; choose one nearer to it.")
     sounds = was.sounds if was.decided else word.sounds
     edges = list(was.edges) if was.decided else _evenly(was.start, was.end, len(sounds))
     pinned = was.pinned if was.decided else (0, len(sounds))
-    placed = replace(word, sounds=sounds, material=was.material, said=True, decided=was.decided, pinned=pinned)
+    placed = replace(word, sounds=sounds, source_id=was.source_id, said=True, decided=was.decided, pinned=pinned)
     changed = {at: _checked_word(placed.with_edges(edges))}
     for side, edge in ((-1, was.start), (1, was.end)):
-        other = _neighbour(reading, at, side, was.material)
+        other = _neighbour(reading, at, side, was.source_id)
         beside = word_at(reading, other) if other else None
         if other and beside and side * (_far_edge(beside, side) - edge) < 0:
             yields = _stretched(beside, 0 if side > 0 else len(beside.sounds), edge)
@@ -290,27 +290,27 @@ def _evenly(start: float, end: float, count: int) -> list[float]:
     return [start + k * (end - start) / count for k in range(count + 1)]
 
 
-def _said(reading: Reading, at: Place) -> Word:
+def _said(reading: Reading, at: WordPlace) -> Word:
     word = word_at(reading, at)
     if not word.said:
-        raise ReadingError(f"“{word.text}” was not heard; release it and read its line again, or put it in by hand.")
+        raise ReadingError(f"“{word.text}” was not heard; unpin it and read its line again, or put it in by hand.")
     return word
 
 
-def _neighbour(reading: Reading, at: Place, side: int, material: int | None = None) -> Place | None:
+def _neighbour(reading: Reading, at: WordPlace, side: int, source_id: int | None = None) -> WordPlace | None:
     """The nearest word before (-1) or after (1) that was said in the same sound, or in one of another number."""
-    material = word_at(reading, at).material if material is None else material
+    source_id = word_at(reading, at).source_id if source_id is None else source_id
     places = [
         (line, number)
         for line, own in enumerate(reading.lines)
         for number, word in enumerate(own.words)
-        if (line, number) == at or (word.said and word.material == material)
+        if (line, number) == at or (word.said and word.source_id == source_id)
     ]
     found = places.index(at) + side
     return places[found] if 0 <= found < len(places) else None
 
 
-def _with_words(reading: Reading, changed: dict[Place, Word]) -> Reading:
+def _with_words(reading: Reading, changed: dict[WordPlace, Word]) -> Reading:
     lines = list(reading.lines)
     for (line, number), word in changed.items():
         words = list(lines[line].words)
@@ -333,7 +333,7 @@ def _line(line: Line, words: Sequence[Word]) -> Line:
     return replace(line, words=tuple(words), start=said[0].start, end=said[-1].end)
 
 
-def _check_room(reading: Reading, at: Place) -> None:
+def _check_room(reading: Reading, at: WordPlace) -> None:
     """ReadingError when a word runs into its neighbours, or out of its sound."""
     word = word_at(reading, at)
     if not word.said:

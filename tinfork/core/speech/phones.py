@@ -62,8 +62,8 @@ def parse_ipa(text: str) -> tuple[tuple[str, int], ...]:
             stress = _STRESS[cleaned[at]]
         elif cleaned[at] not in " .‿|-":
             sound = _sound_at(cleaned, at)
-            found.append((sound, stress if _is_vowel(sound) else 0))
-            stress = 0 if _is_vowel(sound) else stress
+            found.append((sound, stress if is_vowel(sound) else 0))
+            stress = 0 if is_vowel(sound) else stress
             at += len(sound) - 1
         at += 1
     if not found:
@@ -81,7 +81,7 @@ def _sound_at(text: str, at: int) -> str:
     known = (text[at : at + n] for n in range(4, 0, -1))
     sound = next((s for s in known if s in _IPA_TO_ARPABET and " " not in _IPA_TO_ARPABET[s]), "")
     if not sound:
-        segments = _features().fm.ipa_segs(text[at : at + 4])
+        segments = load_features().fm.ipa_segs(text[at : at + 4])
         if not segments or not text.startswith(segments[0], at):
             raise ScriptError(f"“{text[at]}” is no IPA sign; use the keyboard beside the field, or respell the word.")
         sound = str(segments[0])
@@ -91,7 +91,8 @@ def _sound_at(text: str, at: int) -> str:
     return text[at:end]
 
 
-def _is_vowel(sound: str) -> bool:
+def is_vowel(sound: str) -> bool:
+    """Whether a sound in IPA is a vowel or a diphthong."""
     return any(to_arpabet(sound)[0].startswith(v) for v in "AEIOU")
 
 
@@ -108,26 +109,27 @@ def to_arpabet(ipa: str) -> tuple[str, ...]:
     for form in (ipa, plain(ipa)):
         if form in _IPA_TO_ARPABET:
             return tuple(_IPA_TO_ARPABET[form].split())
-    segments = _features().fm.ipa_segs(plain(ipa)) or ["ə"]
+    segments = load_features().fm.ipa_segs(plain(ipa)) or ["ə"]
     return tuple(_nearest(segment) for segment in segments)
 
 
 @functools.cache
 def nearest_of(ipa: str, candidates: tuple[str, ...]) -> str:
     """The candidate sound whose articulatory features are closest to this one."""
-    distance = _features().weighted_feature_edit_distance
+    distance = load_features().weighted_feature_edit_distance
     return min(candidates, key=lambda other: distance(plain(ipa) or "ə", other))
 
 
 def _nearest(segment: str) -> str:
     if segment in _IPA_TO_ARPABET and " " not in _IPA_TO_ARPABET[segment]:
         return _IPA_TO_ARPABET[segment]
-    single = tuple(i for i, a in _IPA_TO_ARPABET.items() if " " not in a and len(_features().fm.ipa_segs(i)) == 1)
+    single = tuple(i for i, a in _IPA_TO_ARPABET.items() if " " not in a and len(load_features().fm.ipa_segs(i)) == 1)
     return _IPA_TO_ARPABET[nearest_of(segment, single)]
 
 
 @functools.cache
-def _features() -> panphon.distance.Distance:
+def load_features() -> panphon.distance.Distance:
+    """The articulatory features of every sound of the IPA; loaded once, in some seconds."""
     return panphon.distance.Distance()
 
 

@@ -9,12 +9,12 @@ import numpy as np
 from ..errors import ScriptError
 from ..sound.recording import Recording
 from . import align, model, phones, pronounce, words
-from .carry import Place, carried, in_order
 from .espeak import check_language
 from .features import STEP_SECONDS, Array, cepstra, with_differences
 from .fit import Fitted, Unit, fit
 from .quiet import drawn_to_silence, stands_out
 from .reading import Line, Reading, Sound, Word
+from .reapply import Slot, in_order, reapplied
 from .refine import bands, refined
 
 Progress = Callable[[float], None]
@@ -32,7 +32,7 @@ _FITS = 0.55
 
 
 @dataclass(frozen=True)
-class ScriptLine:
+class LineToRead:
     """One phrase to be found in the sound. id and speaker: the caller's numbers; start and end: about when, in
     seconds, where it is known; said: by word number, how that word is said here, in IPA."""
 
@@ -65,7 +65,7 @@ class _Wanted:
 class _Script:
     """All lines with the words to be found in them; lost: words a person had set that have no place any more."""
 
-    lines: tuple[ScriptLine, ...]
+    lines: tuple[LineToRead, ...]
     wanted: tuple[_Wanted, ...]
     units: tuple[Unit, ...]
     lost: tuple[tuple[int, Word], ...]
@@ -74,13 +74,13 @@ class _Script:
 def read(recording: Recording, script: str, language: str = "en", progress: Progress = lambda share: None) -> Reading:
     """Fit a plain script to the recording, one line a phrase, as read_lines does."""
     code = check_language(language)
-    lines = [ScriptLine(text, code, number) for number, text in enumerate(words.split_lines(script))]
+    lines = [LineToRead(text, code, number) for number, text in enumerate(words.split_lines(script))]
     return read_lines(recording, lines, progress=progress)
 
 
 def read_lines(
     recording: Recording,
-    lines: Sequence[ScriptLine],
+    lines: Sequence[LineToRead],
     lexicon: pronounce.Lexicon | None = None,
     speaking: Speaking | None = None,
     progress: Progress = lambda share: None,
@@ -154,7 +154,7 @@ def _quoted(texts: Sequence[str]) -> str:
     return shown + (f" and {len(texts) - _MOST_QUOTED} more." if len(texts) > _MOST_QUOTED else ".")
 
 
-def known_beforehand(lines: Sequence[ScriptLine], speaking: Speaking, frames: int) -> align.Bias | None:
+def known_beforehand(lines: Sequence[LineToRead], speaking: Speaking, frames: int) -> align.Bias | None:
     """What the lines' times and the speakers' stretches say of where words lie; None when they say nothing.
 
     A line is drawn to its times by a loss that grows with the distance; outside a speaker's stretches the loss is so
@@ -182,7 +182,7 @@ def known_beforehand(lines: Sequence[ScriptLine], speaking: Speaking, frames: in
 
 
 def _prepare(
-    lines: Sequence[ScriptLine],
+    lines: Sequence[LineToRead],
     lexicon: pronounce.Lexicon | None,
     before: Mapping[int, Line],
     seconds: float,
@@ -192,7 +192,7 @@ def _prepare(
     lost: list[tuple[int, Word]] = []
     for row, (line, spoken) in enumerate(zip(lines, _spoken(lines, lexicon), strict=True)):
         old = before.get(line.id)
-        places, gone = carried(old, [word.text for word in spoken], old is not None and old.text == line.text)
+        places, gone = reapplied(old, [word.text for word in spoken], old is not None and old.text == line.text)
         wanted += [_Wanted(row, _as_said(place, spoken), place.kept) for place in places]
         lost += [(line.id, word) for word in gone]
     if not wanted:
@@ -213,7 +213,7 @@ def _prepare(
 _NOBODY = Word("", 0, 0, 0, False, ())
 
 
-def _spoken(lines: Sequence[ScriptLine], lexicon: pronounce.Lexicon | None) -> list[list[pronounce.Spoken]]:
+def _spoken(lines: Sequence[LineToRead], lexicon: pronounce.Lexicon | None) -> list[list[pronounce.Spoken]]:
     """For each line its speakable words."""
     tokens, decided = [], dict(lexicon or {})
     for i, line in enumerate(lines):
@@ -232,7 +232,7 @@ def _spoken(lines: Sequence[ScriptLine], lexicon: pronounce.Lexicon | None) -> l
     return found
 
 
-def _as_said(place: Place, spoken: Sequence[pronounce.Spoken]) -> pronounce.Spoken:
+def _as_said(place: Slot, spoken: Sequence[pronounce.Spoken]) -> pronounce.Spoken:
     """How the word at a place is said: as a person decided, else as it is pronounced."""
     if place.kept and (place.kept.decided or place.token is None):
         sounds = tuple((sound.ipa, sound.stress) for sound in place.kept.sounds)

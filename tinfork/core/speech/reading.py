@@ -1,8 +1,7 @@
-"""A reading: what the sound says, as lines, words and sounds in time. Plain values, with their JSON form."""
+"""A reading: what the sound says, as lines, words and sounds in time."""
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import asdict, dataclass, replace
-from typing import Any
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
 
 @dataclass(frozen=True)
@@ -20,7 +19,7 @@ class Sound:
 
 @dataclass(frozen=True)
 class Word:
-    """guessed: the pronunciation is a guess, no dictionary had the word; material: the number of the sound its times
+    """guessed: the pronunciation is a guess, no dictionary had the word; source_id: the number of the sound its times
     count in, 0 where they count in the whole reading's.
 
     said: False where the word was written but not heard; its sounds then last no time. extra: stretches beside it where
@@ -35,7 +34,7 @@ class Word:
     confidence: float
     guessed: bool
     sounds: tuple[Sound, ...]
-    material: int = 0
+    source_id: int = 0
     said: bool = True
     extra: tuple[tuple[float, float], ...] = ()
     pinned: tuple[int, ...] = ()
@@ -55,10 +54,14 @@ class Word:
     def with_edges(self, edges: Sequence[float]) -> "Word":
         """The word with its sounds one after the other between other edges."""
         placed = tuple(
-            replace(sound, start=_at(a), end=_at(b))
+            Sound(sound.ipa, _at(a), _at(b), sound.confidence, sound.stress, sound.level)
             for sound, a, b in zip(self.sounds, edges[:-1], edges[1:], strict=True)
         )
         return replace(self, start=_at(edges[0]), end=_at(edges[-1]), sounds=placed)
+
+
+Lost = tuple[tuple[int, Word], ...]
+"""Words a person had set that no longer have a place, each with the id of its line."""
 
 
 @dataclass(frozen=True)
@@ -84,7 +87,7 @@ class Reading:
     language: str
     lines: tuple[Line, ...]
     notes: tuple[str, ...] = ()
-    lost: tuple[tuple[int, Word], ...] = ()
+    lost: Lost = ()
 
     def words(self) -> Iterator[Word]:
         """All words in order."""
@@ -93,36 +96,6 @@ class Reading:
     def sounds(self) -> Iterator[Sound]:
         """All sounds in order; those of words that were not said last no time."""
         return (sound for word in self.words() for sound in word.sounds)
-
-    def to_json(self) -> dict[str, Any]:
-        """A document of plain JSON values that from_json takes back unchanged."""
-        return asdict(self)
-
-
-def from_json(document: Mapping[str, Any]) -> Reading:
-    """The reading of a document that to_json made. KeyError or TypeError when it is not one."""
-    return Reading(
-        seconds=float(document["seconds"]),
-        rate=int(document["rate"]),
-        language=str(document["language"]),
-        lines=tuple(_line(line) for line in document["lines"]),
-        notes=tuple(document["notes"]),
-        lost=tuple((line, _word(word)) for line, word in document.get("lost", ())),
-    )
-
-
-def _line(document: Mapping[str, Any]) -> Line:
-    return Line(**{**document, "words": tuple(_word(word) for word in document["words"])})
-
-
-def _word(document: Mapping[str, Any]) -> Word:
-    lists = {
-        "sounds": tuple(Sound(**sound) for sound in document["sounds"]),
-        "extra": tuple((start, end) for start, end in document.get("extra", ())),
-        "pinned": tuple(document.get("pinned", ())),
-        "at": tuple(document.get("at", (0, 0))),
-    }
-    return Word(**{**document, **lists})
 
 
 def moved(line: Line, by: float) -> Line:

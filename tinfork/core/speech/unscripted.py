@@ -17,7 +17,7 @@ from .features import STEP_SECONDS, Array, cepstra, with_differences
 from .loop import best_loop
 from .phones import from_arpabet
 from .quiet import stands_out
-from .read import SILENT_LEVEL, ScriptLine, read_lines
+from .read import SILENT_LEVEL, LineToRead, read_lines
 from .reading import Line, Reading, Sound, Word
 from .recognise import HeardLine, heard_lines
 from .refine import bands, refined
@@ -58,7 +58,7 @@ def read_unscripted(
     if speech_may_be and is_english(code):
         heard = heard_lines(recording, lambda share: progress(0.6 * share))
         if heard:
-            lines = [ScriptLine(one.text, code, n, 0, one.start, one.end) for n, one in enumerate(heard)]
+            lines = [LineToRead(one.text, code, n, 0, one.start, one.end) for n, one in enumerate(heard)]
             reading = read_lines(recording, lines, progress=lambda share: progress(0.6 + 0.4 * share))
             if np.mean([word.confidence for word in reading.words()]) >= _LEAST_SURE:
                 return replace(reading, notes=(NOTES[HEARD], *reading.notes)), heard, HEARD

@@ -2,12 +2,17 @@ from typing import Any
 
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.forms import UserCreationForm
+from django.contrib.auth.models import User
 from django.contrib.auth.views import LoginView
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from tinfork.core.errors import TinForkError
+
 from .demo import demo_person
+from .first import make_first, nobody_yet
 
 
 class SignIn(LoginView):
@@ -18,6 +23,32 @@ class SignIn(LoginView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         return super().get_context_data(demo=demo_person(), **kwargs)
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Where there is nobody to sign in, the page that makes the first person."""
+        if not demo_person() and nobody_yet():
+            return redirect("first-person")
+        return super().get(request, *args, **kwargs)
+
+
+@login_not_required
+def first_person(request: HttpRequest) -> HttpResponse:
+    """Make the first person, with the code that script/start prints; for as long as there is nobody."""
+    if not nobody_yet():
+        return redirect("sign-in")
+    asked, problem = request.POST if request.method == "POST" else None, ""
+    form: UserCreationForm[User] = UserCreationForm(asked)
+    given = (asked or request.GET).get("code", "")
+    if asked is not None and form.is_valid():
+        try:
+            person = make_first(form, given)
+        except TinForkError as refused:
+            problem = str(refused)
+        else:
+            login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+            return redirect("shelf")
+    context = {"form": form, "code": given, "problem": problem}
+    return render(request, "accounts/first.html", context, status=422 if problem or form.errors else 200)
 
 
 @login_not_required

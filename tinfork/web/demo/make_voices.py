@@ -13,7 +13,7 @@ import soundfile
 import soxr
 from numpy.typing import NDArray
 
-from .scenario import CAST, SCENES, Person, SceneText
+from .scenario import CAST, SCENES, CastMember, SceneText
 
 FOLDER = Path(__file__).parent / "voices"
 _RATE = 22_050
@@ -21,9 +21,9 @@ _PEAK = 0.6
 _TAIL_SECONDS = 0.6
 
 
-def voice_file(scene: SceneText, person: Person | None) -> Path:
+def voice_file(scene: SceneText, member: CastMember | None) -> Path:
     """Where the sound of a character in a scene is kept; of everybody, where they were recorded together."""
-    return FOLDER / (f"{scene.slug}-{person.name.lower()}.flac" if person else f"{scene.slug}.flac")
+    return FOLDER / (f"{scene.slug}-{member.name.lower()}.flac" if member else f"{scene.slug}.flac")
 
 
 def make_all() -> None:
@@ -33,7 +33,7 @@ def make_all() -> None:
 
 
 def _make(scene: SceneText) -> None:
-    people = {person.name: person for person in CAST}
+    people = {member.name: member for member in CAST}
     placed: list[tuple[str, int, NDArray[np.float32]]] = []
     end = 0.0
     for line in scene.lines:
@@ -50,9 +50,9 @@ def _make(scene: SceneText) -> None:
         soundfile.write(voice_file(scene, people.get(name)), track, _RATE, subtype="PCM_16")
 
 
-def _voice(person: Person, language: str) -> tuple[str, ...]:
-    """The person's voice, in another language where the line has one and the synthesiser speaks it."""
-    return tuple(language if language and part == "en-us" else part for part in person.voice)
+def _voice(member: CastMember, language: str) -> tuple[str, ...]:
+    """The member's voice, in another language where the line has one and the synthesiser speaks it."""
+    return tuple(language if language and part == "en-us" else part for part in member.voice)
 
 
 def _speak(command: tuple[str, ...], text: str) -> NDArray[np.float32]:

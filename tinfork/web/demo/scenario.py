@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True)
-class Person:
+class CastMember:
     """A member of the cast: the built-in face's form and colours, and the synthesiser's command for the voice."""
 
     name: str
@@ -43,9 +43,9 @@ PRODUCTION = "The Salt Ferry"
 LEXICON = (("skerrick", "en", "ˈs k ɛ ɹ ɪ k"),)
 
 CAST = (
-    Person("Marit", "round", "#e3c3a5", "#2f4a57", "#b8705a", ("flite", "-voice", "slt")),
-    Person("Brede", "long", "#d9b08c", "#7a3b2e", "#a65a4b", ("flite", "-voice", "rms")),
-    Person("Pock", "box", "#c9cfcc", "#2f7d72", "#8f9c9d", ("espeak-ng", "-v", "en-us", "-s", "150", "-p", "62")),
+    CastMember("Marit", "round", "#e3c3a5", "#2f4a57", "#b8705a", ("flite", "-voice", "slt")),
+    CastMember("Brede", "long", "#d9b08c", "#7a3b2e", "#a65a4b", ("flite", "-voice", "rms")),
+    CastMember("Pock", "box", "#c9cfcc", "#2f7d72", "#8f9c9d", ("espeak-ng", "-v", "en-us", "-s", "150", "-p", "62")),
 )
 
 SCENES = (

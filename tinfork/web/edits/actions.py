@@ -1,17 +1,34 @@
-"""How every document is changed: by one action on one version, in one transaction, logged with what undoes it."""
+"""How every document is changed: by one action on one version, in one transaction, logged with what undoes it.
 
+The documents of a scene are locked in one order: the scene first, then what belongs to it, so that no two actions wait
+for each other. Undo goes back through the history of the scene, one action a step, whichever documents it touched.
+"""
+
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Any, TypeVar
 
-from django.db import transaction
+from django.db import connection, transaction
 
 from tinfork.core.errors import TinForkError
+from tinfork.core.plain import plain
+from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check
 
+from . import following
+from .diff import apply, diff
 from .models import Document, Edit
 
 D = TypeVar("D", bound=Document)
 
 _MOST_TOLD = 4
+MOST_STEPS = 500
+"""So many steps back a scene remembers, and a few more: it is looked after now and then."""
+
+_OFTEN = 50
+
+_open_step: ContextVar[list[int] | None] = ContextVar("open_step", default=None)
 
 
 class Stale(TinForkError):
@@ -21,11 +38,17 @@ class Stale(TinForkError):
 def locked(person: Person, document: D, version: int | None = None) -> D:
     """The document as it is now, held until the transaction ends. Stale when it is no longer the version given."""
     check(person, document.scene.production, "edit")
+    lock_scene(document.scene)
     rows = type(document)._default_manager.select_for_update(of=("self",)).select_related("scene__production")
     found: D = rows.get(pk=document.pk)
     if version is not None and version != found.version:
         raise Stale(f"This was changed meanwhile{_since(found, version)}. Nothing of it was overwritten.")
     return found
+
+
+def lock_scene(scene: Scene) -> None:
+    """Hold a scene until the transaction ends: whoever changes something in it comes through here first."""
+    Scene.everything.select_for_update(no_key=True).only("pk").get(pk=scene.pk)
 
 
 def _since(document: Document, version: int) -> str:
@@ -35,68 +58,131 @@ def _since(document: Document, version: int) -> str:
     return f" ({'; '.join(list(done)[-_MOST_TOLD:])})" if done else ""
 
 
-def saved(document: D) -> D:
-    """Keep a document under a new version."""
+def _saved(document: D, names: Iterable[str]) -> D:
+    """Keep a document of which some parts have changed under a new version."""
     document.version += 1
-    document.save()
+    fields = {document.stored_in(name) for name in names}
+    document.save(update_fields=[*fields, *document.DERIVED, "version"])
     return document
 
 
-@transaction.atomic
-def change(person: Person, document: D, verb: str, run: int | None = None, **changed: Any) -> D:
-    """Set some of a locked document's choices and what follows from them; what was undone can no longer be redone.
+@contextmanager
+def one_step() -> Iterator[None]:
+    """What is changed inside is one action, and one step of undo, however many documents it touches."""
+    token = _open_step.set([])
+    try:
+        yield
+    finally:
+        _open_step.reset(token)
 
-    run: the number of a piece of long work; what it changes is one action, as long as nobody does anything in between.
+
+@transaction.atomic(savepoint=False)
+def change(person: Person, document: D, verb: str, changed: dict[str, Any], batch: int | None = None) -> D:
+    """Set parts of what a person decided of a locked document, by their names, and what follows from them; what was
+    undone can no longer be redone. Where nothing is changed by it, nothing was done.
+
+    batch: the number of a piece of long work; what it changes is one action, as long as nobody does anything meanwhile.
     """
-    before = document.choices()
-    _set(document, changed)
-    after = document.choices()
-    names = [name for name in after if after[name] != before[name]]
-    document.edits.filter(undone=True).update(superseded=True)
-    last = document.edits.filter(undone=False, superseded=False).last() if run else None
-    if last and last.run == run:
-        last.before = {name: before[name] for name in names} | last.before
-        last.after |= {name: after[name] for name in names}
-        last.save(update_fields=["before", "after"])
-        return saved(document)
-    Edit.objects.create(
+    changed = plain(changed)
+    before = document.decided(changed)
+    changes = {name: ops for name, value in changed.items() if (ops := diff(before[name], value))}
+    if not changes:
+        return document
+    _set(document, {name: changed[name] for name in changes}, before)
+    Edit.objects.of_scene(document.scene, undone=True).update(superseded=True)
+    last = Edit.objects.of_scene(document.scene, undone=False).last() if batch else None
+    goes_on = last is not None and last.batch == batch
+    if goes_on and last and (own := document.edits.filter(step=last.step).last()):
+        for name, ops in changes.items():
+            own.changes[name] = [*own.changes.get(name, []), *ops]
+        own.save(update_fields=["changes"])
+        return _saved(document, changes)
+    edit = Edit.objects.create(
         scene=document.scene,
         area=document.area,
         person_id=person.pk,
         verb=verb,
-        before={name: before[name] for name in names},
-        after={name: after[name] for name in names},
+        changes=changes,
         version=document.version,
-        run=run,
+        batch=batch,
+        step=last.step if goes_on and last else _step(),
     )
-    return saved(document)
+    if edit.pk % _OFTEN == 0:
+        forget(edit.scene, MOST_STEPS)
+    return _saved(document, changes)
+
+
+def _step() -> int:
+    """The step of what is done now: that of the action it is part of, or a new one."""
+    begun = _open_step.get()
+    if begun:
+        return begun[0]
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT nextval('edits_step')")
+        step: int = cursor.fetchone()[0]
+    if begun is not None:
+        begun.append(step)
+    return step
+
+
+def forget(scene: Scene, kept: int) -> int:
+    """Let go of all but the last steps of a scene's history; how many edits that were."""
+    steps = Edit.objects.filter(scene=scene).order_by("-step").values_list("step", flat=True).distinct()
+    oldest = steps[kept - 1 : kept].first() if kept else None
+    old = Edit.objects.filter(scene=scene, step__lt=oldest) if oldest is not None else None
+    return old.delete()[0] if old is not None else 0
 
 
 @transaction.atomic
-def undo(person: Person, document: D, version: int | None) -> D:
-    """Take back the last action that is not undone. TinForkError when there is none."""
+def undo(person: Person, document: D, version: int | None) -> dict[str, Any]:
+    """Take back the last action in the document's scene that is not undone: what it was, and which other documents it
+    touched. TinForkError when there is none."""
     document = locked(person, document, version)
-    return _go(document, document.edits.filter(undone=False, superseded=False).last(), back=True)
+    last = Edit.objects.of_scene(document.scene, undone=False).last()
+    if last is None:
+        raise TinForkError("There is nothing to undo.")
+    return _go(person, document, last, back=True)
 
 
 @transaction.atomic
-def redo(person: Person, document: D, version: int | None) -> D:
-    """Do again what was last undone. TinForkError when there is none."""
+def redo(person: Person, document: D, version: int | None) -> dict[str, Any]:
+    """Do again what was last undone; as undo has it. TinForkError when there is none."""
     document = locked(person, document, version)
-    return _go(document, document.edits.filter(undone=True, superseded=False).first(), back=False)
+    first = Edit.objects.of_scene(document.scene, undone=True).first()
+    if first is None:
+        raise TinForkError("There is nothing to do again.")
+    return _go(person, document, first, back=False)
 
 
-def _go(document: D, edit: Edit | None, back: bool) -> D:
-    if edit is None:
-        raise TinForkError("There is nothing to undo." if back else "There is nothing to do again.")
-    _set(document, edit.before if back else edit.after)
-    edit.undone = back
-    edit.save(update_fields=["undone"])
-    return saved(document)
+def _go(person: Person, document: Document, edit: Edit, back: bool) -> dict[str, Any]:
+    own = list(Edit.objects.filter(scene=document.scene, step=edit.step, superseded=False).order_by("pk"))
+    others = False
+    for part in reversed(own) if back else own:
+        touched = _document_of(document.scene, part.area)
+        if touched is not None:
+            touched = locked(person, touched)
+            before = touched.decided(part.changes)
+            _set(touched, _replayed(before, part, back), before)
+            _saved(touched, part.changes)
+            others |= touched.area != document.area
+        part.undone = back
+        part.save(update_fields=["undone"])
+    return {"done": f"{'Undone' if back else 'Done again'}: {edit.verb}.", "others": others}
 
 
-def _set(document: Document, changed: dict[str, Any]) -> None:
-    before = document.choices()
+def _document_of(scene: Scene, area: str) -> Document | None:
+    found = (kind.of_area(scene, area) for kind in Document.__subclasses__())
+    return next((one for one in found if one is not None), None)
+
+
+def _replayed(now: dict[str, Any], edit: Edit, back: bool) -> dict[str, Any]:
+    try:
+        return {name: apply(now[name], ops, back) for name, ops in edit.changes.items()}
+    except (LookupError, TypeError, AttributeError):
+        raise TinForkError(f"“{edit.verb}” cannot be {'undone' if back else 'done again'} any more.") from None
+
+
+def _set(document: Document, changed: dict[str, Any], before: dict[str, Any]) -> None:
     for name, value in changed.items():
-        setattr(document, name, value)
-    document.settle(before)
+        document.decide(name, value)
+    following.tell(document, {name: before[name] for name in changed})

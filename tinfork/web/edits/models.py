@@ -1,17 +1,21 @@
-from typing import Any, ClassVar
+from collections.abc import Iterable
+from typing import Any, ClassVar, Self
 
 from django.conf import settings
-from django.db import models
+from django.db import connection, models
 
 from tinfork.web.productions.models import Scene
 
 
 class Document(models.Model):
-    """Something people edit, with a version that grows with every change. CHOICES: the fields a person decides, which
-    undo brings back; everything else follows from them."""
+    """Something people edit, with a version that grows with every change. What a person decided of it falls into parts
+    by name, which undo brings back one by one: the fields in EDITABLE, unless a kind has others. DERIVED: what follows
+    from them (see following)."""
 
-    CHOICES: ClassVar[tuple[str, ...]] = ()
+    EDITABLE: ClassVar[tuple[str, ...]] = ()
+    DERIVED: ClassVar[tuple[str, ...]] = ()
     scene: Scene
+    scene_id: int
     version = models.PositiveIntegerField(default=0)
 
     class Meta:
@@ -19,15 +23,25 @@ class Document(models.Model):
 
     @property
     def area(self) -> str:
-        """What the edit log calls this document; undo goes back within one area of a scene."""
+        """What the edit log calls this document among those of its scene."""
         raise NotImplementedError
 
-    def choices(self) -> dict[str, Any]:
-        """What a person decided, as plain values."""
-        return {name: getattr(self, name) for name in self.CHOICES}
+    @classmethod
+    def of_area(cls, scene: Scene, area: str) -> Self | None:
+        """The document of this kind that the edit log of a scene calls so."""
+        return next((one for one in cls._default_manager.filter(scene=scene) if one.area == area), None)
 
-    def settle(self, before: dict[str, Any]) -> None:
-        """Set what follows from the choices, here and elsewhere, after they changed from what they were before."""
+    def decided(self, names: Iterable[str]) -> dict[str, Any]:
+        """What a person decided of some parts, as plain values; None for a part that is not there."""
+        return {name: getattr(self, name) for name in names}
+
+    def decide(self, name: str, value: Any) -> None:
+        """Set a part; None takes away one that need not be there. Does not save."""
+        setattr(self, name, value)
+
+    def stored_in(self, name: str) -> str:
+        """The field in which a part is kept."""
+        return name
 
     @property
     def edits(self) -> "models.QuerySet[Edit]":
@@ -36,31 +50,66 @@ class Document(models.Model):
 
     @property
     def can_undo(self) -> bool:
-        """Whether there is something to take back."""
-        return self.edits.filter(undone=False, superseded=False).exists()
+        """Whether something in the scene can be taken back."""
+        return bool(self.steps["undo"])
 
     @property
     def can_redo(self) -> bool:
-        """Whether there is something to do again."""
-        return self.edits.filter(undone=True, superseded=False).exists()
+        """Whether something in the scene can be done again."""
+        return bool(self.steps["redo"])
+
+    @property
+    def steps(self) -> dict[str, str]:
+        """In words, "undo": the last action in the scene, on whichever document, and "redo": what was undone last in
+        it; "" where there is none."""
+        with connection.cursor() as cursor:
+            cursor.execute(_STEPS, [self.scene_id, self.scene_id])
+            known = dict(cursor.fetchall())
+        return {"undo": known.get(False, ""), "redo": known.get(True, "")}
+
+
+_STEPS = """
+    (SELECT undone, verb FROM edits_edit WHERE scene_id = %s AND NOT undone AND NOT superseded
+        ORDER BY step DESC, id DESC LIMIT 1)
+    UNION ALL
+    (SELECT undone, verb FROM edits_edit WHERE scene_id = %s AND undone AND NOT superseded ORDER BY step, id LIMIT 1)
+"""
+"""What EditQuerySet.of_scene gives of both at its near end, in one question: every edit asks it."""
+
+
+class EditQuerySet(models.QuerySet["Edit"]):
+    """The edit log."""
+
+    def of_scene(self, scene: Scene, undone: bool) -> Self:
+        """What can be undone, or done again, in a scene, in the order it was done."""
+        return self.filter(scene=scene, undone=undone, superseded=False).order_by("step", "pk")
 
 
 class Edit(models.Model):
-    """The edit log: one action on one version of one document, with what undoes it: the choices that it changed, before
-    and after. run: the number of a piece of long work all of whose changes are one action."""
+    """The edit log: what one action changed in one document, both ways.
+
+    changes: for each of the document's fields what changed, as tinfork.web.edits.diff has it. step: all edits of one
+    action have the same number, and are undone together. batch: the piece of long work that did it, all of whose
+    changes are one action unless somebody did something in between.
+    """
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="edits")
     area = models.CharField(max_length=40)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     verb = models.CharField(max_length=40)
-    before = models.JSONField()
-    after = models.JSONField()
+    changes = models.JSONField(default=dict)
     version = models.PositiveIntegerField()
-    run = models.PositiveBigIntegerField(null=True, blank=True)
+    step = models.PositiveBigIntegerField(default=0)
+    batch = models.PositiveBigIntegerField(null=True, blank=True)
     undone = models.BooleanField(default=False)
     superseded = models.BooleanField(default=False)
     made = models.DateTimeField(auto_now_add=True)
 
+    objects = EditQuerySet.as_manager()
+
     class Meta:
         ordering = ["pk"]
-        indexes = [models.Index(fields=["scene", "area"])]
+        indexes = [
+            models.Index(fields=["scene", "area"]),
+            models.Index(fields=["scene", "step"], name="edits_edit_scene_i_step_idx"),
+        ]

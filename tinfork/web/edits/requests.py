@@ -1,93 +1,102 @@
-"""Edits as requests: JSON in, a verb with its values, checked before anything is done."""
+"""Edits as requests: each verb is a model of what it takes, checked before anything is done.
 
-import json
-import math
+Numbers no scene can have, names that are not the verb's, texts that cannot be kept: all of it ends here, in a sentence.
+"""
+
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import Annotated, Any, Union
 
-from django.http import HttpRequest, JsonResponse
+import msgspec
+from django.http import HttpRequest, JsonResponse, QueryDict
+from django.http.request import RawPostDataException
+from msgspec import Meta, Struct, structs
 
 from tinfork.core.errors import TinForkError
+from tinfork.web.cleaning import MOST, clean
+from tinfork.web.files.store import DiskFullError
 
-from .actions import Stale
+from . import actions
 from .models import Document
 
-Verbs = Mapping[str, tuple[Callable[..., Any], Mapping[str, Callable[[Any], Any]]]]
-"""For each verb its action, and how each of its values is read."""
+Integer = Annotated[int, Meta(ge=-MOST, le=MOST)]
+Number = Annotated[float, Meta(ge=-MOST, le=MOST)]
+MANY = Meta(max_length=2_000)
+"""No list that is asked for is longer."""
 
-_LONGEST_LIST = 2_000
+Integers = Annotated[list[Integer], MANY]
+Span = tuple[Number, Number]
 
-
-def whole(value: Any) -> int:
-    """A whole number. ValueError otherwise."""
-    if isinstance(value, bool) or int(value) != float(value):
-        raise ValueError(value)
-    return int(value)
+_NOT_UNDERSTOOD = "This could not be understood; reload the page and do it again."
 
 
-def number(value: Any) -> float:
-    """A finite number. ValueError otherwise."""
-    if isinstance(value, bool) or not math.isfinite(float(value)):
-        raise ValueError(value)
-    return float(value)
+class Request(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="verb"):
+    """One edit on one version of a document. Its tag is the verb, its other fields what the action is given."""
+
+    version: Integer
 
 
-def text(value: Any) -> str:
-    """A text as it is. ValueError otherwise."""
-    if not isinstance(value, str):
-        raise ValueError(value)
-    return value.replace("\0", "")
+class Undo(Request, frozen=True, tag="undo"):
+    """Take back the last step of the scene."""
 
 
-def truth(value: Any) -> bool:
-    """True or false. ValueError otherwise."""
-    if not isinstance(value, bool):
-        raise ValueError(value)
-    return value
+class Redo(Request, frozen=True, tag="redo"):
+    """Do again what was undone last."""
 
 
-def optional(kind: Callable[[Any], Any]) -> Callable[[Any], Any]:
-    """Nothing, or a value of a kind."""
-    return lambda value: None if value is None else kind(value)
+class Verbs:
+    """What can be done to a kind of document: for each request the action it asks for; and undo and redo."""
+
+    def __init__(self, verbs: Mapping[type[Request], Callable[..., Any]]) -> None:
+        self._actions: dict[type[Request], Callable[..., Any]] = {Undo: actions.undo, Redo: actions.redo, **verbs}
+        self._kind: Any = Union[tuple(self._actions)]  # noqa: UP007
+
+    @property
+    def requests(self) -> tuple[type[Request], ...]:
+        """The models of what can be asked."""
+        return tuple(self._actions)
+
+    def of_json(self, request: HttpRequest) -> Request:
+        """The edit a request brings as JSON. TinForkError when it is none."""
+        asked: Request = parsed(request, self._kind)
+        return asked
+
+    def of_form(self, form: QueryDict) -> Request:
+        """The edit a form asks for; what is left empty was not given. TinForkError when it is none."""
+        given = {name: value for name, value in form.items() if value != "" and name != "csrfmiddlewaretoken"}
+        try:
+            asked: Request = msgspec.convert(given, self._kind, strict=False)
+        except msgspec.ValidationError:
+            raise TinForkError(_NOT_UNDERSTOOD) from None
+        return asked
+
+    def perform(self, person: Any, document: Document, asked: Request) -> dict[str, Any]:
+        """Do an edit; what it has to say beside the document it changed. TinForkError when it cannot be done."""
+        values = structs.asdict(asked)
+        version = values.pop("version")
+        texts = {name: clean(value) for name, value in values.items() if isinstance(value, str)}
+        said = self._actions[type(asked)](person, document, version, **values | texts)
+        return said if isinstance(said, dict) else {}
 
 
-def many(kind: Callable[[Any], Any]) -> Callable[[Any], list[Any]]:
-    """A list of values of a kind."""
-
-    def read(value: Any) -> list[Any]:
-        if not isinstance(value, list) or len(value) > _LONGEST_LIST:
-            raise ValueError(value)
-        return [kind(one) for one in value]
-
-    return read
-
-
-def span(value: Any) -> tuple[float, float]:
-    """A pair of finite numbers. ValueError otherwise."""
-    first, second = value
-    return number(first), number(second)
-
-
-def perform(request: HttpRequest, document: Document, verbs: Verbs) -> None:
-    """Do the edit a request asks for: {"verb", "version", ...}. TinForkError when it cannot be understood or done."""
+def parsed(request: HttpRequest, kind: Any) -> Any:
+    """The JSON a request brings, as a value of a kind. TinForkError when it is none."""
     try:
-        asked = json.loads(request.body)
-        action, shape = verbs[text(asked["verb"])]
-        version = whole(asked["version"])
-        values = {name: read(asked.get(name)) for name, read in shape.items()}
-    except (ValueError, KeyError, TypeError, OverflowError, AttributeError, RecursionError):
-        raise TinForkError("This edit could not be understood; reload the page and do it again.") from None
-    action(request.user, document, version, **values)
+        return msgspec.json.decode(request.body, type=kind)
+    except (msgspec.MsgspecError, RawPostDataException, RecursionError, UnicodeError):
+        raise TinForkError(_NOT_UNDERSTOOD) from None
 
 
 def answer(do: Callable[[], Any], document: Callable[[], dict[str, Any]]) -> JsonResponse:
     """Do an edit and answer with the document as it is then.
 
-    422 when it cannot be done, 409 when the version is stale; both with a sentence and the document as it is.
+    422 when it cannot be done, 409 when the version is stale, 507 when the disk is full; each with a sentence and the
+    document as it is.
     """
     try:
         extra = do()
-    except Stale as refused:
+    except DiskFullError as refused:
+        return JsonResponse({"problem": str(refused), "document": document()}, status=507)
+    except actions.Stale as refused:
         return JsonResponse({"problem": str(refused), "document": document()}, status=409)
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused), "document": document()}, status=422)

@@ -4,7 +4,7 @@ from django.db import transaction
 
 from tinfork.core.errors import TinForkError
 from tinfork.web.jobs.models import Job
-from tinfork.web.productions.permissions import Person, check
+from tinfork.web.productions.permissions import Person, check, number_of
 from tinfork.web.reading.models import Stave
 
 from .tasks import MAKERS, make_handover
@@ -16,8 +16,8 @@ def ask_for(person: Person, stave: Stave, kind: str) -> Job:
     check(person, stave.scene.production, "see")
     if kind not in MAKERS:
         raise TinForkError("There is no such file to make.")
-    if stave.reading is None:
+    if not stave.is_read:
         raise TinForkError("This character has no mouth track yet; read its sound first.")
-    job = Job.objects.create(scene=stave.scene, person_id=person.pk, kind=kind, subject=stave.pk)
+    job = Job.objects.create(scene=stave.scene, person_id=number_of(person), kind=kind, subject=stave.pk)
     make_handover.defer(job_id=job.pk)
     return job

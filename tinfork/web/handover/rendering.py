@@ -5,9 +5,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from django.core.files.base import File
-from django.core.files.storage import default_storage
-
 from tinfork.core.errors import TinForkError
 from tinfork.core.exposure.track import Exposure
 from tinfork.core.formats import pictures, video
@@ -17,9 +14,11 @@ from tinfork.core.mouths.face import face_svg
 from tinfork.core.mouths.raster import pixels, png
 from tinfork.core.sound import mix
 from tinfork.core.speech.reading import Reading
+from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import chart_of, scene_reading, stave_clips
+from tinfork.web.reading.placing import Placed
+from tinfork.web.reading.planning import chart_of, planned, scene_reading, served
 from tinfork.web.sound.arranging import pieces_of
 from tinfork.web.sound.listening import opened
 
@@ -32,9 +31,9 @@ Report = Callable[[float], None]
 
 @dataclass(frozen=True)
 class _Ready:
-    """A stave that has all a hand-over needs."""
+    """A stave as it was at one moment, with all that a hand-over needs."""
 
-    stave: Stave
+    placed: Placed
     reading: Reading
     exposures: tuple[Exposure, ...]
     chart: Chart
@@ -42,18 +41,18 @@ class _Ready:
 
 
 def _ready(stave_id: int) -> _Ready:
-    stave = Stave.objects.select_related("scene__production", "character").get(pk=stave_id)
+    placed = planned(Stave.objects.select_related("scene__production", "character").get(pk=stave_id))
+    stave = placed.stave
     reading = scene_reading(stave)
     if reading is None:
         raise TinForkError("This character has no mouth track yet; read its sound first.")
-    stem = pictures.file_stem(stave.character.name)
-    return _Ready(stave, reading, stave.the_exposures(), chart_of(stave), stem)
+    return _Ready(placed, reading, served(placed), chart_of(stave), pictures.file_stem(stave.character.name))
 
 
 def make_pictures(job: Job, report: Report) -> None:
     """The ZIP of pictures, as the job's result."""
     ready = _ready(job.subject)
-    look, scene = ready.stave.character.look, ready.stave.scene
+    look, scene = ready.placed.stave.character.look, ready.placed.stave.scene
     drawn = {d.name: png(mouth_svg(d.place, look.palette), PICTURE_WIDTH) for d in ready.chart.drawings}
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "pictures.zip"
@@ -74,18 +73,17 @@ def make_pictures(job: Job, report: Report) -> None:
 def make_video(job: Job, report: Report) -> None:
     """The WebM of the face speaking with its sound, as the job's result."""
     ready = _ready(job.subject)
-    look = ready.stave.character.look
+    look = ready.placed.stave.character.look
     drawn = {d.name: pixels(face_svg(look, d.place, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for d in ready.chart.drawings}
     frames = [drawn[e.drawing] for e in ready.exposures for _ in range(e.frames)]
-    scene = ready.stave.scene
+    scene = ready.placed.stave.scene
     with tempfile.TemporaryDirectory() as folder, opened() as path_of:
         path, sound = Path(folder) / "video.webm", Path(folder) / "sound.flac"
-        mix.write(sound, pieces_of(stave_clips(ready.stave), scene, path_of), len(frames) / float(scene.fps))
+        mix.write(sound, pieces_of(ready.placed.clips, scene, path_of), len(frames) / float(scene.fps))
         video.write_webm(path, frames, scene.fps, sound, report)
-        _keep(job, path, f"{pictures.file_stem(ready.stave.scene.name)}_{ready.stem}.webm")
+        _keep(job, path, f"{pictures.file_stem(scene.name)}_{ready.stem}.webm")
 
 
 def _keep(job: Job, path: Path, name: str) -> None:
-    with path.open("rb") as made:
-        job.result.name = default_storage.save(f"handover/{job.pk}/{name}", File(made))
+    job.result.name = store.keep(f"handover/{job.pk}/{name}", path)
     job.result_name = name

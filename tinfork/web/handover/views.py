@@ -1,3 +1,5 @@
+from collections.abc import Iterable
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
@@ -8,8 +10,10 @@ from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import check, find_scene
 from tinfork.web.reading.models import Stave
+from tinfork.web.reading.planning import planned
 
 from . import actions
+from .tasks import MAKERS
 
 _SHOWN = 8
 
@@ -20,16 +24,34 @@ def handover(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _context(scene: Scene, problem: str = "") -> dict[str, object]:
-    staves = [s for s in scene.staves.select_related("character").exclude(reading=None) if s.exposures]
+    staves = scene.staves.select_related("character", "scene__production").filter(about__isnull=False)
     rows = []
     for stave in staves:
-        jobs = Job.objects.filter(subject=stave.pk, kind__in=actions.MAKERS).select_related("person")[:_SHOWN]
-        frames = stave.the_exposures()[-1].end
-        first, last = scene.start_frame, scene.start_frame + frames - 1
-        stem = file_stem(stave.character.name)
-        row = {"stave": stave, "jobs": jobs, "frames": frames, "drawings": len({e["drawing"] for e in stave.exposures})}
-        rows.append(row | {"first": frame_name(stem, first), "last": frame_name(stem, last)})
+        track = planned(stave).stave.track.exposures()
+        frames, stem = track[-1].end, file_stem(stave.character.name)
+        now, before = _newest(Job.objects.filter(subject=stave.pk, kind__in=MAKERS).select_related("person")[:_SHOWN])
+        row = {
+            "stave": stave,
+            "jobs": now,
+            "before": before,
+            "frames": frames,
+            "exposures": len(track),
+            "drawings": len({e.drawing for e in track}),
+            "first": frame_name(stem, scene.start_frame),
+            "last": frame_name(stem, scene.start_frame + frames - 1),
+        }
+        rows.append(row)
     return {"scene": scene, "view": "handover", "rows": rows, "problem": problem}
+
+
+def _newest(jobs: Iterable[Job]) -> tuple[list[Job], list[Job]]:
+    """The newest of each kind, and the files that were made before those."""
+    newest: dict[str, Job] = {}
+    before = []
+    for job in jobs:
+        if newest.setdefault(job.kind, job) is not job and job.result:
+            before.append(job)
+    return list(newest.values()), before
 
 
 @require_POST

@@ -1,6 +1,7 @@
 from django.conf import settings
 from django.db import models
 
+from tinfork.web.files import store
 from tinfork.web.productions.models import Scene
 
 
@@ -40,6 +41,11 @@ class Job(models.Model):
     def taken_up_again(self) -> bool:
         """Whether the worker that began it was lost, and another does it."""
         return self.attempts > 1
+
+    @property
+    def file_bytes(self) -> int | None:
+        """How long the file is that was made; None where there is none, or it is gone."""
+        return self.result.size if store.is_there(self.result.name or "") else None
 
     @property
     def percent(self) -> int:

@@ -5,7 +5,8 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
-from django.db import models
+from django.db import InterfaceError, OperationalError, models
+from procrastinate import RetryStrategy
 
 from tinfork.core.errors import TinForkError
 
@@ -13,6 +14,15 @@ from .models import Job
 
 _LOG = logging.getLogger(__name__)
 _SECONDS_BETWEEN_REPORTS = 0.2
+MOST_ATTEMPTS = 3
+DATABASE_GONE = (OperationalError, InterfaceError)
+WHEN_THE_DATABASE_IS_BACK = RetryStrategy(wait=2, retry_exceptions=DATABASE_GONE)
+"""How every task of a job is tried again: it bounds its attempts itself."""
+
+_GIVEN_UP = (
+    f"Given up: it was begun {MOST_ATTEMPTS} times, and each time what did it was ended. What was there is kept. "
+    "Try it with less: fewer lines, or a shorter sound."
+)
 
 Report = Callable[[float], None]
 
@@ -25,14 +35,15 @@ class Cancelled(Exception):
 def running(job_id: int) -> Iterator[tuple[Job, Report]]:
     """Mark the job running, give a progress reporter, and mark how it ended. A user's mistake is told in its words.
 
-    A job that ended before, in another worker or by being cancelled, is not done: Cancelled.
+    A job that ended before, in another worker or by being cancelled, is not done: Cancelled. Nor is one whose workers
+    were lost so often that it must be what kills them.
     """
     job = Job.objects.select_related("scene__production", "person").get(pk=job_id)
-    if job.ended:
+    still = Job.objects.filter(pk=job.pk, state__in=(Job.State.WAITING, Job.State.RUNNING))
+    if job.attempts >= MOST_ATTEMPTS and still.update(state=Job.State.FAILED, message=_GIVEN_UP):
+        raise Cancelled(f"job {job.pk} was given up")
+    if not still.update(state=Job.State.RUNNING, progress=0, message="", attempts=models.F("attempts") + 1):
         raise Cancelled(f"job {job.pk} has ended")
-    Job.objects.filter(pk=job.pk).update(
-        state=Job.State.RUNNING, progress=0, message="", attempts=models.F("attempts") + 1
-    )
     try:
         yield job, _reporter(job)
     except Cancelled:
@@ -40,6 +51,9 @@ def running(job_id: int) -> Iterator[tuple[Job, Report]]:
         raise
     except TinForkError as problem:
         _end(job, Job.State.FAILED, str(problem))
+    except DATABASE_GONE:
+        _LOG.warning("job %s lost the database, and is begun again", job.pk)
+        raise
     except Exception:
         _LOG.exception("job %s failed", job.pk)
         _end(job, Job.State.FAILED, "Something went wrong on our side; what was there is kept. Try again.")
@@ -50,7 +64,7 @@ def running(job_id: int) -> Iterator[tuple[Job, Report]]:
 
 def _end(job: Job, state: str, message: str) -> None:
     progress = 1.0 if state == Job.State.DONE else job.progress
-    Job.objects.filter(pk=job.pk).update(
+    Job.objects.filter(pk=job.pk, state=Job.State.RUNNING).update(
         state=state, message=message, progress=progress, result=job.result.name or "", result_name=job.result_name
     )
 

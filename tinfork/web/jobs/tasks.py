@@ -4,7 +4,16 @@ from django.conf import settings
 from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
+from tinfork.web.files import store
+
 _EVERY_TEN_SECONDS = "* * * * * */10"
+
+
+@app.periodic(cron="17 * * * *")
+@app.task(name="sweep_files", queueing_lock="sweep_files")
+def sweep_files(timestamp: int) -> None:
+    """Remove what was left half written among the files."""
+    store.sweep()
 
 
 @app.periodic(cron=_EVERY_TEN_SECONDS)

@@ -34,9 +34,12 @@ def cancel(request: HttpRequest, pk: int) -> HttpResponse:
     return progress(request, pk)
 
 
-def result(request: HttpRequest, pk: int) -> FileResponse:
-    """The file a job made, as a download."""
+def result(request: HttpRequest, pk: int) -> HttpResponse | FileResponse:
+    """The file a job made, as a download; 410 when it is gone from the disk."""
     job = _job(request, pk)
     if not job.result:
         raise Http404
+    if job.file_bytes is None:
+        sentence = f"{job.result_name} is no longer on the disk; make it again under Hand-over."
+        return HttpResponse(sentence, content_type="text/plain; charset=utf-8", status=410)
     return FileResponse(job.result.open("rb"), as_attachment=True, filename=job.result_name)

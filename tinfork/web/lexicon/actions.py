@@ -11,8 +11,8 @@ from tinfork.core.script.lines import ScriptLine
 from tinfork.core.speech import words
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, check
+from tinfork.web.script.languages import language_of
 from tinfork.web.script.models import Script
-from tinfork.web.script.rows import language_of
 
 from .models import Entry
 
@@ -75,7 +75,9 @@ def uses(production: Production) -> Uses:
     """For each (word in lower case, language), the lines it is spoken in, scene by scene."""
     cast = list(production.characters.all())
     found: Uses = {}
-    for script in Script.objects.filter(scene__production=production).select_related("scene__production"):
+    for script in Script.objects.filter(scene__production=production, scene__removed=None).select_related(
+        "scene__production"
+    ):
         for number, line in enumerate(script.value.lines, 1):
             language = language_of(script.scene, line, cast)
             spoken = {(w.lower(), t.language) for t in words.tokens(line.text, language) for w in t.spoken}

@@ -12,7 +12,7 @@ from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import check, may
 from tinfork.web.sound.uploads import text_of
 
-from . import actions, trying
+from . import actions, preview
 
 _SHOWN_USES = 6
 _SHOWN_ENTRIES = 200
@@ -119,9 +119,9 @@ def attempt(request: HttpRequest, pk: int) -> JsonResponse:
     asked = request.GET
     try:
         if asked.get("ipa"):
-            return JsonResponse(trying.mouths(asked["ipa"]))
+            return JsonResponse(preview.mouths(asked["ipa"]))
         language = asked.get("language") or "en"
-        found = trying.candidates(asked.get("word", ""), language, asked.get("respelled", ""))
+        found = preview.candidates(asked.get("word", ""), language, asked.get("respelled", ""))
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused)}, status=422)
     return JsonResponse({"candidates": found})
@@ -131,6 +131,6 @@ def say(request: HttpRequest, pk: int) -> HttpResponse:
     """A pronunciation (?ipa=) spoken by the scratch voice."""
     _production(request, pk)
     try:
-        return HttpResponse(trying.spoken(request.GET.get("ipa", "")), content_type="audio/wav")
+        return HttpResponse(preview.spoken(request.GET.get("ipa", "")), content_type="audio/wav")
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused)}, status=422)

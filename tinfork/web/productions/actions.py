@@ -1,15 +1,20 @@
 """What people do with productions, scenes and cast. Each checks who asks and changes state in one transaction."""
 
+from typing import Any, TypeAlias
+
 from django.db import transaction
+from django.db.models import Max, QuerySet
+from django.utils import timezone
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.limits import MAX_NAME_CHARACTERS, MAX_START_FRAME
 from tinfork.core.mouths.face import FORMS
 from tinfork.core.speech.espeak import check_language
 from tinfork.core.timebase import format_rate, parse_rate
+from tinfork.web.cleaning import natural
 
 from .models import Character, Membership, Production, Scene
-from .permissions import Person, check
+from .permissions import Person, check, number_of
 
 _COLOURS = (("#e3c3a5", "#2f4a57", "#b8705a"), ("#d9b08c", "#7a3b2e", "#a65a4b"), ("#c9cfcc", "#2f7d72", "#7d8a8c"))
 
@@ -18,21 +23,33 @@ _COLOURS = (("#e3c3a5", "#2f4a57", "#b8705a"), ("#d9b08c", "#7a3b2e", "#a65a4b")
 def create_production(person: Person, name: str) -> Production:
     """A new production, owned by the person."""
     production = Production.objects.create(name=_name(name, "production"))
-    Membership.objects.create(production=production, person_id=person.pk, role=Membership.Role.OWNER)
+    Membership.objects.create(production=production, person_id=number_of(person), role=Membership.Role.OWNER)
     return production
+
+
+def hold(production: Production) -> None:
+    """Let nobody else change what belongs to a production, or what it is called, until the transaction ends."""
+    Production.everything.select_for_update(no_key=True).only("pk").get(pk=production.pk)
 
 
 @transaction.atomic
 def create_character(person: Person, production: Production, name: str) -> Character:
     """A new member of the cast, with the next of the built-in faces."""
     check(person, production, "edit")
+    hold(production)
     name = _name(name, "character")
     if production.characters.filter(name=name).exists():
         raise TinForkError(f"The cast has a {name} already; give another name.")
     number = production.characters.count()
     skin, trim, lip = _COLOURS[number % len(_COLOURS)]
     return Character.objects.create(
-        production=production, name=name, form=FORMS[number % len(FORMS)], skin=skin, trim=trim, lip=lip
+        production=production,
+        name=name,
+        place=_last(production.characters),
+        form=FORMS[number % len(FORMS)],
+        skin=skin,
+        trim=trim,
+        lip=lip,
     )
 
 
@@ -40,11 +57,16 @@ def create_character(person: Person, production: Production, name: str) -> Chara
 def create_scene(person: Person, production: Production, name: str, rate: str, start_frame: str) -> Scene:
     """A new scene at an exact frame rate."""
     check(person, production, "edit")
+    hold(production)
     name = _name(name, "scene")
     if production.scenes.filter(name=name).exists():
         raise TinForkError(f"There is a scene “{name}” already; give another name.")
     return Scene.objects.create(
-        production=production, name=name, rate=format_rate(parse_rate(rate)), start_frame=_start_frame(start_frame)
+        production=production,
+        name=name,
+        rate=format_rate(parse_rate(rate)),
+        start_frame=_start_frame(start_frame),
+        place=_last(production.scenes),
     )
 
 
@@ -61,7 +83,7 @@ def set_language(person: Person, production: Production, character: str, languag
     """Set the language a character speaks, "" for the production's own; or, without a character, the production's."""
     check(person, production, "edit")
     if character:
-        found = check_in_cast(production, int(character) if character.isdigit() else 0)
+        found = check_in_cast(production, natural(character) or 0)
         found.language = check_language(language) if language else ""
         found.save(update_fields=["language"])
     else:
@@ -69,9 +91,79 @@ def set_language(person: Person, production: Production, character: str, languag
         production.save(update_fields=["language"])
 
 
+Thing: TypeAlias = Production | Scene | Character
+
+
+def _held(person: Person, thing: Thing) -> tuple[Thing, str]:
+    """A thing as it is now for somebody who may change it, its production held, and what it is called; a production is
+    changed by its owner alone."""
+    kind = type(thing)
+    production = thing if isinstance(thing, Production) else thing.production
+    check(person, production, "own" if kind is Production else "edit")
+    hold(production)
+    found: Thing = kind.everything.get(pk=thing.pk)
+    return found, kind.__name__.lower()
+
+
+def _others(thing: Thing) -> "QuerySet[Any]":
+    """The things of its kind beside it."""
+    if isinstance(thing, Production):
+        return Production.objects.none()
+    return type(thing).objects.filter(production=thing.production_id).exclude(pk=thing.pk)
+
+
+@transaction.atomic
+def rename(person: Person, thing: Thing, name: str) -> None:
+    """Call a production, scene or character otherwise."""
+    held, what = _held(person, thing)
+    held.name = _name(name, what)
+    if _others(held).filter(name=held.name).exists():
+        raise TinForkError(f"There is a {what} “{held.name}” already; give another name.")
+    held.save(update_fields=["name"])
+
+
+@transaction.atomic
+def move(person: Person, thing: Scene | Character, by: int) -> None:
+    """Move a scene or character up (-1) or down (1) among the others."""
+    held, _ = _held(person, thing)
+    kind: Any = type(thing)
+    order = list(kind.objects.filter(production=thing.production_id))
+    at = next((place for place, one in enumerate(order) if one.pk == held.pk), None)
+    if at is None:
+        return
+    order.insert(min(max(at + by, 0), len(order) - 1), order.pop(at))
+    for place, one in enumerate(order, 1):
+        one.place = place
+    kind.objects.bulk_update(order, ["place"])
+
+
+@transaction.atomic
+def remove(person: Person, thing: Thing) -> None:
+    """Delete a production, scene or character: it is out of sight, and can be brought back with all that is in it."""
+    held, _ = _held(person, thing)
+    held.removed = timezone.now()
+    held.save(update_fields=["removed"])
+
+
+@transaction.atomic
+def bring_back(person: Person, thing: Thing) -> None:
+    """Undo a deletion."""
+    held, what = _held(person, thing)
+    if _others(held).filter(name=held.name).exists():
+        raise TinForkError(f"There is a {what} “{held.name}” again; rename that one first.")
+    held.removed = None
+    held.save(update_fields=["removed"])
+
+
+def _last(things: Any) -> int:
+    """The place after all others."""
+    return (things.aggregate(last=Max("place"))["last"] or 0) + 1
+
+
 def _start_frame(text: str) -> int:
-    if text.strip().isascii() and text.strip().isdigit() and int(text) <= MAX_START_FRAME:
-        return int(text)
+    frame = natural(text)
+    if frame is not None and frame <= MAX_START_FRAME:
+        return frame
     raise TinForkError(f"The start frame is a whole number from 0 to {MAX_START_FRAME:,}.")
 
 

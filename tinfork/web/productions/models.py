@@ -1,4 +1,5 @@
 from fractions import Fraction
+from typing import ClassVar, Self, TypeVar
 
 from django.conf import settings
 from django.db import models
@@ -8,8 +9,31 @@ from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.face import FORMS, Look
 from tinfork.core.timebase import parse_rate
 
+M = TypeVar("M", bound=models.Model)
 
-class Production(models.Model):
+
+class KeptManager(models.Manager[M]):
+    """What was not deleted."""
+
+    def get_queryset(self) -> "models.QuerySet[M]":
+        """Without what was."""
+        return super().get_queryset().filter(removed__isnull=True)
+
+
+class Removable(models.Model):
+    """Something that can be deleted, and brought back with all that is in it: removed says since when it is out of
+    sight."""
+
+    removed = models.DateTimeField(null=True, blank=True)
+
+    objects: ClassVar[KeptManager[Self]] = KeptManager()
+    everything: ClassVar[models.Manager[Self]] = models.Manager()
+
+    class Meta:
+        abstract = True
+
+
+class Production(Removable):
     """A film or series; everything in it belongs to its people."""
 
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
@@ -43,7 +67,7 @@ class Membership(models.Model):
         constraints = [models.UniqueConstraint(fields=["production", "person"], name="one_membership")]
 
 
-class Character(models.Model):
+class Character(Removable):
     """Someone who speaks. The look is that of the built-in face until drawings are brought in; without a language of
     their own they speak the production's."""
 
@@ -54,10 +78,15 @@ class Character(models.Model):
     trim = models.CharField(max_length=7, default=Look.trim)
     lip = models.CharField(max_length=7, default=Look.lip)
     language = models.CharField(max_length=20, blank=True)
+    place = models.PositiveIntegerField(default=0)
 
     class Meta:
-        ordering = ["pk"]
-        constraints = [models.UniqueConstraint(fields=["production", "name"], name="one_character_of_a_name")]
+        ordering = ["place", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["production", "name"], condition=models.Q(removed=None), name="one_character_of_a_name"
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name
@@ -68,7 +97,7 @@ class Character(models.Model):
         return Look(self.form, self.skin, self.trim, self.lip)
 
 
-class Scene(models.Model):
+class Scene(Removable):
     """One shot's dialogue, at its own frame rate. rate is text that parse_rate reads, such as "23.976"."""
 
     production = models.ForeignKey(Production, models.CASCADE, related_name="scenes")
@@ -76,10 +105,15 @@ class Scene(models.Model):
     rate = models.CharField(max_length=20)
     start_frame = models.PositiveIntegerField(default=1)
     made = models.DateTimeField(auto_now_add=True)
+    place = models.PositiveIntegerField(default=0)
 
     class Meta:
-        ordering = ["pk"]
-        constraints = [models.UniqueConstraint(fields=["production", "name"], name="one_scene_of_a_name")]
+        ordering = ["place", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["production", "name"], condition=models.Q(removed=None), name="one_scene_of_a_name"
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name

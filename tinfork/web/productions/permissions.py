@@ -11,14 +11,24 @@ Person = AbstractBaseUser | AnonymousUser
 _MAY = {
     "see": (Membership.Role.OWNER, Membership.Role.EDITOR, Membership.Role.VIEWER),
     "edit": (Membership.Role.OWNER, Membership.Role.EDITOR),
+    "own": (Membership.Role.OWNER,),
 }
 
 
 def check(person: Person, production: Production, need: str) -> None:
-    """Return when the person may "see" or "edit" the production; Http404 otherwise."""
+    """Return when the person may "see", "edit" or "own" the production; Http404 otherwise."""
+    if production.removed and need != "own":
+        raise Http404("Deleted.")
     allowed = person.is_authenticated and production.membership_set.filter(person=person.pk, role__in=_MAY[need])
     if not allowed or not allowed.exists():
         raise Http404("No such production.")
+
+
+def number_of(person: Person) -> int:
+    """Who somebody is; Http404 for somebody who has not signed in."""
+    if person.pk is None:
+        raise Http404("Nobody is signed in.")
+    return int(person.pk)
 
 
 def may(person: Person, production: Production, need: str) -> bool:

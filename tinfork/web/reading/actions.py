@@ -1,25 +1,22 @@
 """What people do to a stave. Each action checks who asks, is one transaction on one version, and is logged with what
 undoes it."""
 
-from collections.abc import Callable, Iterable
-from dataclasses import asdict
+from collections.abc import Callable
 
 from django.db import transaction
 
-from tinfork.core.errors import ScriptError, TinForkError, TrackError
-from tinfork.core.exposure.track import Pin, Settings, check_pins, with_pin, without_pin
-from tinfork.core.script.casting import cast_lines, unwritten
-from tinfork.core.sound.anchors import AnchoredPin, anchor_pins
+from tinfork.core.errors import TinForkError, TrackError
+from tinfork.core.exposure.track import Pin, Settings, check_pins
+from tinfork.core.plain import plain
+from tinfork.core.sound.anchors import set_pin, unset_pin
 from tinfork.core.speech.reading import Reading
 from tinfork.web.edits import actions as edits
-from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person, check
-from tinfork.web.script.actions import script_of
-from tinfork.web.sound.arranging import arrangement_of
 
 from .models import Stave
-from .planning import chart_of, placed_pins, stave_clips
+from .placing import placed_now
+from .planning import chart_of
 
 
 def stave_for(person: Person, scene: Scene, character: Character) -> Stave:
@@ -30,35 +27,6 @@ def stave_for(person: Person, scene: Scene, character: Character) -> Stave:
     return Stave.objects.get_or_create(scene=scene, character=character)[0]
 
 
-@transaction.atomic
-def ask_to_read(
-    person: Person, scene: Scene, lines: Iterable[int] = (), words: Iterable[tuple[int, int]] = (), all: bool = False
-) -> Job:
-    """Queue a reading; the job that is already waiting for the same, if there is one.
-
-    lines: only these; else those that were never read or have changed since, and where that is none, or all is set,
-    every line. words: of one line only these words, by their places in their stave's reading.
-    """
-    from .scene import changed_lines
-    from .tasks import read_scene
-
-    check(person, scene.production, "edit")
-    document = arrangement_of(scene)
-    if not any(track.is_read and track.clips for track in document.value.tracks):
-        raise TinForkError("There is no sound yet; bring a recording in under Sound first.")
-    casting = cast_lines(document.value, script_of(scene).value)
-    if not casting.parts and not unwritten(document.value, casting):
-        raise ScriptError("There is no sound for these lines; say who speaks them, or bring the sound in.")
-    wanted = sorted(set(lines)) or ([] if all else sorted(changed_lines(scene)))
-    asked = {"lines": wanted, "words": sorted(map(list, words))}
-    waiting = Job.objects.filter(kind="read", subject=scene.pk, state=Job.State.WAITING, asked=asked).first()
-    if waiting:
-        return waiting
-    job = Job.objects.create(scene=scene, person_id=person.pk, kind="read", subject=scene.pk, asked=asked)
-    read_scene.defer(job_id=job.pk)
-    return job
-
-
 def take_reading(person: Person, stave: Stave, reading: Reading) -> Stave:
     """Put a new reading, in the time of its sounds, in the place of the old, and plan around the pins, which stay."""
     return merge_reading(person, stave, lambda now: reading)
@@ -66,11 +34,15 @@ def take_reading(person: Person, stave: Stave, reading: Reading) -> Stave:
 
 @transaction.atomic
 def merge_reading(
-    person: Person, stave: Stave, merge: Callable[[Reading | None], Reading], run: int | None = None, verb: str = "read"
+    person: Person,
+    stave: Stave,
+    merge: Callable[[Reading | None], Reading],
+    batch: int | None = None,
+    verb: str = "read",
 ) -> Stave:
-    """Set a stave's reading to what becomes of the one it has now. run: see tinfork.web.edits.actions.change."""
+    """Set a stave's reading to what becomes of the one it has now. batch: see tinfork.web.edits.actions.change."""
     stave = edits.locked(person, stave)
-    return edits.change(person, stave, verb, run, reading=merge(stave.the_reading()).to_json())
+    return edits.change(person, stave, verb, stave.parts_of(merge(stave.reading_value)), batch)
 
 
 @transaction.atomic
@@ -78,30 +50,26 @@ def pin_drawing(person: Person, stave: Stave, version: int, frame: int, frames: 
     """Pin a drawing on some frames of the scene."""
     stave = edits.locked(person, stave, version)
     new = Pin(frame, frames, drawing)
-    placed, hidden = placed_pins(stave)
-    pins = with_pin(placed, new)
-    track = stave.the_exposures()
-    if not track:
+    if not stave.is_read:
         raise TrackError("There is no mouth track yet; read the sound first.")
-    check_pins([new], track[-1].end, (d.name for d in chart_of(stave).drawings))
-    return edits.change(person, stave, "pin", pins=_documents(stave, pins, hidden))
+    placed = placed_now(stave)
+    check_pins([new], placed.frames, (d.name for d in chart_of(stave).drawings))
+    pins = set_pin(stave.pin_values, new, placed.clips, placed.frames)
+    return edits.change(person, stave, "pin", {"pins": plain(pins)})
 
 
 @transaction.atomic
 def unpin(person: Person, stave: Stave, version: int, frame: int) -> Stave:
     """Take away the pin that covers a frame."""
     stave = edits.locked(person, stave, version)
-    placed, hidden = placed_pins(stave)
-    return edits.change(person, stave, "unpin", pins=_documents(stave, without_pin(placed, frame), hidden))
+    placed = placed_now(stave)
+    pins = unset_pin(stave.pin_values, frame, placed.clips, placed.frames)
+    return edits.change(person, stave, "unpin", {"pins": plain(pins)})
 
 
 @transaction.atomic
 def change_settings(person: Person, stave: Stave, version: int, hold: int, lead: int, detail: float) -> Stave:
     """Set hold, lead and Detail."""
     stave = edits.locked(person, stave, version)
-    return edits.change(person, stave, "settings", **asdict(Settings(hold, lead, detail)))
-
-
-def _documents(stave: Stave, pins: Iterable[Pin], hidden: Iterable[AnchoredPin]) -> list[dict[str, object]]:
-    bound = anchor_pins(pins, stave_clips(stave))
-    return [asdict(pin) for pin in (*bound, *hidden)]
+    new = Settings(hold, lead, detail)
+    return edits.change(person, stave, "settings", {"hold": new.hold, "lead": new.lead, "detail": new.detail})

@@ -1,44 +1,146 @@
-"""What the Reading desk draws: one document for each stave, made of plain values."""
+"""What the Reading desk draws: for each stave what is always there, and a slice of its lanes; after an edit what has
+changed of both."""
 
+import functools
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from django.urls import reverse
 
-from tinfork.core.exposure.served import account
+from tinfork.core.exposure import windows
 from tinfork.core.mouths.draw import mouth
 from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
-from tinfork.web.sound.arranging import arrangement_of
-from tinfork.web.sound.models import Arrangement
+from tinfork.core.sound.anchors import PlacedPins
+from tinfork.core.speech.reading import Line
+from tinfork.web.edits.models import Document
 
 from .models import Stave
-from .planning import chart_of, curves_of, placed_pins, scene_reading, stave_clips
+from .placing import Placed, placed_now
+from .planning import chart_of, plan_in_view
+
+SLICE = 1440
+"""How many frames a page begins with, and asks for at a time."""
+
+Changes = Sequence[tuple[Document, dict[str, Any]]]
 
 
-def stave_document(stave: Stave) -> dict[str, Any]:
-    """A stave as it is now, with all that may be done to it."""
-    document = arrangement_of(stave.scene)
-    exposures = stave.the_exposures()
-    reading = scene_reading(stave, document)
+def head_document(placed: Placed) -> dict[str, Any]:
+    """A stave but for what lies in its lanes."""
+    stave = placed.stave
     return {
         "id": stave.pk,
         "version": stave.version,
-        "character": stave.character.name,
-        "clips": [clip.id for clip in stave_clips(stave, document)],
-        "reading": reading.to_json() if reading else None,
-        "exposures": stave.exposures,
-        "frames": exposures[-1].end if exposures else 0,
-        "pinsHidden": len(placed_pins(stave, document)[1]),
+        "read": stave.is_read,
+        "frames": placed.frames if stave.is_read else 0,
+        "lost": [_lost(word) for _, word in stave.reading_with(()).lost],
+        "pinsAway": pins_away(placed.pins),
         "settings": {"hold": stave.hold, "lead": stave.lead, "detail": stave.detail},
-        "leftOut": _left_out(stave, document),
+        **stave.steps,
+    }
+
+
+def fixed_document(placed: Placed) -> dict[str, Any]:
+    """What of a stave no edit of it changes."""
+    stave = placed.stave
+    return {
+        "character": stave.character.name,
+        "clips": [clip.id for clip in placed.clips],
         "chart": chart_document(stave),
-        "undo": stave.can_undo,
-        "redo": stave.can_redo,
         "url": reverse("stave", args=[stave.pk]),
+        "whyUrl": reverse("stave-why", args=[stave.pk, 0]).removesuffix("0"),
         "outUrl": reverse("stave-out", args=[stave.pk, "KIND"]),
         "bringUrl": reverse("stave-bring", args=[stave.pk]),
         "editUrl": reverse("stave-edit", args=[stave.pk]),
     }
+
+
+def stave_document(placed: Placed, frames: range) -> dict[str, Any]:
+    """A stave with a slice of its lanes."""
+    if placed.stave.is_read:
+        placed = plan_in_view(placed, frames)
+    lanes = {"lines": _lines(placed.shown(placed.numbers_in(frames))), "exposures": _exposures(placed, [frames])}
+    return head_document(placed) | fixed_document(placed) | {"first": frames.start, "end": frames.stop} | lanes
+
+
+def patch_document(stave: Stave, changes: Changes) -> dict[str, Any]:
+    """What the changes that were made changed of a stave. numbers: the places of the lines that are given anew, or are
+    no longer heard; drawn: stretches of frames whose exposures are given anew; stale: stretches to be asked for again;
+    renumbered: all must be, as lines have other places."""
+    own = [(one, before) for one, before in changes if isinstance(one, Stave) and one.pk == stave.pk]
+    stave = own[-1][0] if own else stave
+    placed = placed_now(stave)
+    if any("order" in before for _, before in own):
+        return head_document(placed) | {"renumbered": True}
+    names = {name for _, before in own for name in before if name.startswith("line ")}
+    numbers = sorted(int(name.split()[1]) for name in names)
+    anew = windows.merged(frames for one, _ in own for frames in one.anew)
+    drawn = functools.reduce(windows.without, stave.stale, anew)
+    return head_document(placed) | {
+        "renumbered": False,
+        "numbers": [placed.places[number] for number in numbers],
+        "lines": _lines(placed.shown(numbers)),
+        "drawn": windows.pairs(drawn),
+        "stale": stave.unplanned,
+        "exposures": _exposures(placed, drawn),
+    }
+
+
+def _lost(word: Any) -> dict[str, str]:
+    return {"text": word.text, "ipa": " ".join(sound.ipa for sound in word.sounds) if word.decided else ""}
+
+
+def _lines(shown: Iterable[tuple[int, Line]]) -> list[dict[str, Any]]:
+    """Lines as the desk draws them: only what it needs, so that a slice is small."""
+    return [
+        {
+            "place": place,
+            "id": line.id,
+            "text": line.text,
+            "start": line.start,
+            "end": line.end,
+            "words": [
+                {
+                    "text": word.text,
+                    "start": word.start,
+                    "end": word.end,
+                    "confidence": word.confidence,
+                    "guessed": word.guessed,
+                    "said": word.said,
+                    "extra": word.extra,
+                    "pinned": word.pinned,
+                    "decided": word.decided,
+                    "at": word.at,
+                    "sounds": [[s.ipa, s.start, s.end, s.confidence] for s in word.sounds],
+                }
+                for word in line.words
+            ],
+        }
+        for place, line in shown
+    ]
+
+
+def _exposures(placed: Placed, frames: Iterable[range]) -> list[dict[str, Any]]:
+    """The exposures that are seen on some frames."""
+    track = placed.stave.track
+    return [
+        {"frame": e.frame, "frames": e.frames, "drawing": e.drawing, "pinned": e.pinned}
+        for one in frames
+        for e in track.exposures(one)
+    ]
+
+
+def pins_away(placed: PlacedPins) -> list[dict[str, Any]]:
+    """The pins that are not seen, or not whole: what they show, where, and why they are not."""
+    covered = [
+        {"drawing": one.pin.drawing, "frame": one.frame, "frames": one.pin.frames, "why": "a newer pin lies on it"}
+        for one in placed.covered
+    ]
+    hidden = [
+        {"drawing": pin.drawing, "frame": None, "frames": pin.frames, "why": "its sound is cut away"}
+        for pin in placed.hidden
+    ]
+    return covered + hidden
 
 
 def chart_document(stave: Stave) -> dict[str, Any]:
@@ -59,13 +161,3 @@ def chart_document(stave: Stave) -> dict[str, Any]:
             for row, drawing in enumerate(chart.drawings)
         ],
     }
-
-
-def _left_out(stave: Stave, document: Arrangement) -> dict[int, str]:
-    """For each sound that is seen nowhere, why."""
-    if stave.reading is None:
-        return {}
-    seen: dict[int, str] = {}
-    for answer in account(stave.the_exposures(), curves_of(stave, document), chart_of(stave), stave.lead):
-        seen[answer.sound] = "" if answer.frame is not None else seen.get(answer.sound, answer.reason)
-    return {sound: reason for sound, reason in seen.items() if reason}

@@ -9,18 +9,19 @@ from django.db import transaction
 from tinfork.core.errors import ReadingError
 from tinfork.core.formats import ctm, exchange_csv, exchange_json, exchange_vtt
 from tinfork.core.script.lines import Cue
-from tinfork.core.sound.anchors import to_material
+from tinfork.core.sound.anchors import to_source
 from tinfork.core.speech import exchange
 from tinfork.core.speech.reading import Line, Reading
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
 from tinfork.web.script.actions import add_cues, script_of
-from tinfork.web.script.rows import language_of
+from tinfork.web.script.languages import language_of
 
 from .correcting import first_pronunciation
+from .merging import basis_of
 from .models import Stave
-from .planning import scene_reading, stave_clips
-from .taking import basis_of
+from .placing import placed_now
+from .planning import scene_reading
 
 _MOST_QUOTED = 6
 
@@ -68,12 +69,16 @@ def parsed(text: str) -> tuple[list[Line], list[str]]:
     return ctm.parse(text)
 
 
-@transaction.atomic
 def bring_in(person: Person, stave: Stave, version: int, text: str) -> tuple[Stave, list[str]]:
     """Put a reading from elsewhere in the place of a stave's own, as one undoable action; sentences for the user.
 
     Where the character has no line yet, the script gets those that were brought.
     """
+    with transaction.atomic(), edits.one_step():
+        return _bring_in(person, stave, version, text)
+
+
+def _bring_in(person: Person, stave: Stave, version: int, text: str) -> tuple[Stave, list[str]]:
     stave = edits.locked(person, stave, version)
     brought, notes = parsed(text)
     if not brought:
@@ -93,15 +98,12 @@ def bring_in(person: Person, stave: Stave, version: int, text: str) -> tuple[Sta
         more = f" and {len(strange) - _MOST_QUOTED} more" if len(strange) > _MOST_QUOTED else ""
         notes.append(f"Not in the script, and left out: {shown}{more}.")
     basis = {line.id: own for line, own in written}
-    lines = to_material(
-        [replace(line, basis=basis[line.id]) for line in lines], stave_clips(stave), float(stave.scene.fps)
-    )
-    before = stave.the_reading()
-    seconds = before.seconds if before else max(line.end for line in lines)
-    reading = Reading(
-        seconds, before.rate if before else 0, stave.scene.production.language, lines, (), before.lost if before else ()
-    )
-    return edits.change(person, stave, "bring in a reading", reading=reading.to_json()), notes
+    placed = placed_now(stave)
+    lines = to_source([replace(line, basis=basis[line.id]) for line in lines], placed.clips, placed.fps)
+    about = stave.about or {"seconds": max(line.end for line in lines), "rate": 0}
+    language = stave.scene.production.language
+    reading = Reading(about["seconds"], about["rate"], language, lines, (), stave.lost_words)
+    return edits.change(person, stave, "bring in a reading", stave.parts_of(reading)), notes
 
 
 def _script_of(stave: Stave) -> list[tuple[exchange.Written, str]]:

@@ -1,31 +1,60 @@
+from collections.abc import Iterable, Sequence
+from functools import cached_property
 from typing import Any
 
 from django.db import models
 
-from tinfork.core.exposure.track import Exposure, Settings, exposure_from_json
+from tinfork.core.exposure import windows
+from tinfork.core.exposure.track import Settings, Track
+from tinfork.core.plain import plain, restore
+from tinfork.core.script.lines import pauses
 from tinfork.core.sound.anchors import AnchoredPin
-from tinfork.core.speech.reading import Reading, from_json
+from tinfork.core.speech.reading import Line, Lost, Reading
 from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Character, Scene
+from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.models import Arrangement
+
+_LINE = "line "
+
+Body = dict[str, Any]
+Spans = list[list[Any]]
 
 
 class Stave(Document):
     """One character's lanes in a scene: the reading of their lines, pins, and the mouth track planned from both.
 
     Reading and pins are kept in the time of the sounds they belong to (tinfork.core.sound.anchors), so that they move
-    with them; exposures are frames of the scene.
+    with them. about: length, rate and language of what was read, None before the first reading. order: the numbers of
+    the reading's lines, each kept in a row of its own; lost: see tinfork.core.speech.reading. Derived: where, for each
+    line by its number, the stretches of sounds its words lie on: sound, first and last second, whether it is said;
+    cells and drawings: the mouth track (tinfork.core.exposure.track), in frames of the scene; unplanned: the
+    stretches of it that do not yet follow from the rest.
     """
 
-    CHOICES = ("reading", "pins", "hold", "lead", "detail")
+    EDITABLE = ("about", "order", "lost", "pins", "hold", "lead", "detail")
+    DERIVED = ("cells", "drawings", "unplanned")
+    LARGE = ("order", "lost", "pins", "where", "cells", "drawings", "unplanned")
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="staves")
     character = models.ForeignKey(Character, models.CASCADE, related_name="staves")
-    reading = models.JSONField(null=True, blank=True)
+    about = models.JSONField(null=True, blank=True)
+    order = models.JSONField(default=list)
+    lost = models.JSONField(default=list)
     pins = models.JSONField(default=list)
     hold = models.PositiveSmallIntegerField(default=2)
     lead = models.PositiveSmallIntegerField(default=1)
     detail = models.FloatField(default=0.5)
-    exposures = models.JSONField(default=list)
+    where = models.JSONField(default=dict)
+    cells = models.BinaryField(default=b"")
+    drawings = models.JSONField(default=list)
+    unplanned = models.JSONField(default=list)
+
+    anew: Sequence[range] = ()
+    """The stretches of the track that the last change, made with this object, does not leave as they were."""
+
+    lines_decided: int = 0
+    """How often a line was changed with this object."""
 
     class Meta:
         ordering = ["character_id"]
@@ -33,27 +62,169 @@ class Stave(Document):
 
     @property
     def area(self) -> str:
-        """Every stave has its own undo."""
+        """What the edit log calls it."""
         return f"stave {self.pk}"
 
-    def the_reading(self) -> Reading | None:
+    @classmethod
+    def of_area(cls, scene: Scene, area: str) -> "Stave | None":
+        """The scene's stave that the edit log calls so."""
+        return cls.objects.filter(scene=scene, pk=int(area.split()[1])).first() if area.startswith("stave ") else None
+
+    @property
+    def is_read(self) -> bool:
+        """Whether its lines were ever read."""
+        return self.about is not None
+
+    @cached_property
+    def arrangement(self) -> Arrangement:
+        """Where the scene's sounds lie, as it was when this was first asked for."""
+        return arrangement_of(self.scene)
+
+    @cached_property
+    def _bodies(self) -> dict[int, Body]:
+        """The lines that were loaded, by their numbers."""
+        return {}
+
+    def bodies(self, numbers: Iterable[int]) -> list[Body]:
+        """Lines of the reading in plain values; each is loaded once. KeyError for a number there is not."""
+        numbers = list(numbers)
+        missing = [number for number in numbers if number not in self._bodies]
+        if missing:
+            self._bodies.update(self.lines.filter(number__in=missing).values_list("number", "body"))
+        return [self._bodies[number] for number in numbers]
+
+    def decided(self, names: Iterable[str]) -> dict[str, Any]:
+        """Every line of the reading is a part of its own, called "line" and its number; None where there is none."""
+        names = list(names)
+        numbers = {name: int(name.removeprefix(_LINE)) for name in names if name.startswith(_LINE)}
+        there = [number for number in numbers.values() if str(number) in self.where]
+        bodies = dict(zip(there, self.bodies(there), strict=True))
+        lines = {name: bodies.get(number) for name, number in numbers.items()}
+        return lines | super().decided(name for name in names if name not in lines)
+
+    def decide(self, name: str, value: Any) -> None:
+        """Set a part; a line is kept at once."""
+        if not name.startswith(_LINE):
+            return super().decide(name, value)
+        number = int(name.removeprefix(_LINE))
+        self.lines_decided += 1
+        if value is None:
+            self.lines.filter(number=number).delete()
+            self._bodies.pop(number, None)
+            self.where.pop(str(number), None)
+            return
+        line = restore(value, Line)
+        what = {"body": value, "line": line.id, "heard": heard_of(line)}
+        if not self.lines.filter(number=number).update(**what):
+            self.lines.create(number=number, **what)
+        self._bodies[number] = value
+        self.where[str(number)] = spans_of(line)
+
+    def stored_in(self, name: str) -> str:
+        """Lines are kept in rows of their own, and only where they are is kept here."""
+        return "where" if name.startswith(_LINE) else name
+
+    @property
+    def reading_value(self) -> Reading | None:
         """The reading as the core's value, in the time of its sounds."""
-        return from_json(self.reading) if self.reading else None
+        if self.about is None:
+            return None
+        return self.reading_with(tuple(restore(body, Line) for body in self.bodies(self.order)))
 
-    def the_pins(self) -> tuple[AnchoredPin, ...]:
+    def reading_with(self, lines: tuple[Line, ...]) -> Reading:
+        """The reading, with some lines for its own."""
+        about = self.about or {"seconds": 0.0, "rate": 0, "language": ""}
+        return Reading(about["seconds"], about["rate"], about["language"], lines, (), self.lost_words)
+
+    @property
+    def lost_words(self) -> Lost:
+        """The pinned words that lost their place, as the core's value."""
+        return restore(self.lost, Lost)
+
+    def parts_of(self, reading: Reading) -> dict[str, Any]:
+        """What to decide so that a reading takes the place of its own: a line keeps its number where the script's line
+        is the same."""
+        known: dict[int, list[int]] = {}
+        for number, body in zip(self.order, self.bodies(self.order), strict=True):
+            known.setdefault(body["id"], []).append(number)
+        free = max(self.order, default=0)
+        parts: dict[str, Any] = {f"{_LINE}{number}": None for number in self.order}
+        order = []
+        for line in reading.lines:
+            own = known.get(line.id)
+            number = own.pop(0) if own else (free := free + 1)
+            order.append(number)
+            parts[f"{_LINE}{number}"] = plain(line)
+        about = {"seconds": reading.seconds, "rate": reading.rate, "language": reading.language}
+        return parts | {"about": about, "order": order, "lost": plain(reading.lost)}
+
+    @property
+    def pin_values(self) -> tuple[AnchoredPin, ...]:
         """The pins as the core's values, in the frames of their sounds."""
-        return tuple(AnchoredPin(**pin) for pin in self.pins)
+        return restore(self.pins, tuple[AnchoredPin, ...])
 
-    def the_exposures(self) -> tuple[Exposure, ...]:
-        """The mouth track as the core's values."""
-        return tuple(exposure_from_json(document) for document in self.exposures)
+    @property
+    def track(self) -> Track:
+        """The mouth track, as far as it is planned."""
+        return Track.unpacked(bytes(self.cells), self.drawings) if self.cells else Track.of(())
 
-    def the_settings(self) -> Settings:
+    @track.setter
+    def track(self, track: Track) -> None:
+        self.cells, self.drawings = track.packed(), list(track.drawings)
+
+    @property
+    def stale(self) -> list[range]:
+        """The stretches of the track that are not planned."""
+        return [range(first, end) for first, end in self.unplanned]
+
+    @stale.setter
+    def stale(self, ranges: Iterable[range]) -> None:
+        self.unplanned = windows.pairs(ranges)
+
+    @property
+    def settings_value(self) -> Settings:
         """Hold, lead and Detail as the core's value."""
         return Settings(self.hold, self.lead, self.detail)
 
-    def settle(self, before: dict[str, Any]) -> None:
-        """The mouth track follows from what a person decided."""
-        from .planning import replan
 
-        replan(self)
+class ReadLine(models.Model):
+    """One line of a stave's reading, as a core's Line in plain JSON values. Derived: line, the id of the script's line;
+    heard: see tinfork.web.reading.heard."""
+
+    stave = models.ForeignKey(Stave, models.CASCADE, related_name="lines")
+    number = models.PositiveIntegerField()
+    body = models.JSONField()
+    line = models.PositiveIntegerField()
+    heard = models.JSONField()
+
+    class Meta:
+        ordering = ["stave", "number"]
+        constraints = [models.UniqueConstraint(fields=["stave", "number"], name="one_line_of_a_number")]
+        indexes = [models.Index(fields=["stave", "line"], name="reading_rea_stave_i_line_idx")]
+
+
+def heard_of(line: Line) -> dict[str, Any]:
+    """What the Script view tells of a line: source_id and start, where its first word begins; sure, mean confidence;
+    pause, the number of the word after its longest pause and how many seconds that is; words, how many there are."""
+    found = pauses([(word.start, word.end) for word in line.words])
+    return {
+        "source_id": line.words[0].source_id,
+        "start": line.words[0].start,
+        "sure": sum(word.confidence for word in line.words) / len(line.words),
+        "words": len(line.words),
+        "pause": max(found, key=lambda pause: pause[1]) if found else None,
+    }
+
+
+def spans_of(line: Line) -> Spans:
+    """Where the words of a line are, as Stave.where has it."""
+    found: Spans = []
+    for word in line.words:
+        edges = [word.start, *word.edges]
+        start, end = min(edges), max(edges)
+        if found and found[-1][0] == word.source_id and found[-1][3] and word.said and start <= found[-1][2]:
+            _, first, last, _ = found.pop()
+            start, end = min(start, first), max(end, last)
+        found += [[word.source_id, *stretch, False] for stretch in word.extra]
+        found.append([word.source_id, start, end, word.said])
+    return found

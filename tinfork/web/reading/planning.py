@@ -1,21 +1,35 @@
-"""From a stave's reading, settings and pins, and where its sound lies, to its mouth track, by the core's planner."""
+"""From a stave's reading, settings and pins, and where its sound lies, to its mouth track, by the core's planner.
 
+A change marks the stretch of the track that no longer follows from it; a short stretch is planned at once, a long one
+piece by piece when it is looked at. Either way the track is what planning all of it gives.
+"""
+
+from collections.abc import Iterable
+from dataclasses import replace
 from typing import Any
 
-from tinfork.core.exposure import curves, plan
-from tinfork.core.exposure.curves import Curves
-from tinfork.core.exposure.track import Pin
+from django.db import transaction
+
+from tinfork.core.exposure import curves, plan, windows
+from tinfork.core.exposure.curves import REACH_SECONDS, Curves
+from tinfork.core.exposure.served import with_sounds
+from tinfork.core.exposure.track import Exposure, Pin
 from tinfork.core.mouths.chart import Chart, built_in
+from tinfork.core.mouths.shapes import SHAPES
+from tinfork.core.plain import restore
 from tinfork.core.script import marks
 from tinfork.core.script.casting import clips_of
-from tinfork.core.sound.anchors import AnchoredPin, place_pins, reading_in_scene
-from tinfork.core.sound.arrangement import Clip
-from tinfork.core.speech.reading import Reading
-from tinfork.web.productions.models import Scene
-from tinfork.web.sound.arranging import arrangement_of
+from tinfork.core.speech.reading import Line, Reading, Sound
+from tinfork.web.edits.following import follow
 from tinfork.web.sound.models import Arrangement
 
 from .models import Stave
+from .placing import Placed, placed_now
+
+AT_ONCE = 480
+"""A stretch of so many frames is planned in the same breath as the change that asks for it."""
+
+_FEW = 2
 
 
 def chart_of(stave: Stave) -> Chart:
@@ -23,62 +37,215 @@ def chart_of(stave: Stave) -> Chart:
     return built_in()
 
 
-def stave_clips(stave: Stave, document: Arrangement | None = None) -> tuple[Clip, ...]:
-    """The clips the stave's character is heard in."""
-    return clips_of((document or arrangement_of(stave.scene)).value, stave.character_id)
-
-
-def scene_reading(stave: Stave, document: Arrangement | None = None) -> Reading | None:
+def scene_reading(stave: Stave, arrangement: Arrangement | None = None) -> Reading | None:
     """The stave's reading where its sound lies in the scene now."""
-    reading = stave.the_reading()
+    reading = stave.reading_value
     if reading is None:
         return None
-    document = document or arrangement_of(stave.scene)
-    return reading_in_scene(reading, stave_clips(stave, document), document.value.frames, float(stave.scene.fps))
+    placed = Placed(stave, arrangement) if arrangement else placed_now(stave)
+    return replace(reading, seconds=placed.frames / placed.fps, lines=placed.in_scene(reading.lines))
 
 
-def placed_pins(stave: Stave, document: Arrangement | None = None) -> tuple[tuple[Pin, ...], tuple[AnchoredPin, ...]]:
-    """The stave's pins in the scene's frames, and those whose sound is cut away now."""
-    document = document or arrangement_of(stave.scene)
-    return place_pins(stave.the_pins(), stave_clips(stave, document), document.value.frames)
+def planned(stave: Stave) -> Placed:
+    """A stave that is read, with its mouth track planned to the end."""
+    placed = placed_now(stave)
+    for first in range(0, placed.frames, AT_ONCE):
+        placed = plan_in_view(placed, range(first, first + AT_ONCE))
+    return placed
 
 
-def curves_of(stave: Stave, document: Arrangement | None = None) -> Curves:
-    """The articulation of the stave's reading at the scene's frame rate. The stave must have a reading.
-
-    Where the character was marked as speaking, their mouth moves there only.
-    """
-    document = document or arrangement_of(stave.scene)
-    reading = scene_reading(stave, document)
-    if reading is None:
-        raise ValueError("the stave has no reading yet")
-    allowed = marks.speaking(document.the_marks).get(stave.character_id)
-    return curves.curves(reading.sounds(), reading.seconds, stave.scene.fps, allowed)
+def track_of(stave: Stave) -> tuple[Exposure, ...]:
+    """The whole mouth track, with the numbers of the reading's sounds that each exposure serves."""
+    return served(planned(stave)) if stave.is_read else ()
 
 
-def replan(stave: Stave, document: Arrangement | None = None) -> None:
-    """Set the stave's exposures anew from all that decides them. Nothing without a reading; does not save."""
-    if stave.reading is None:
-        stave.exposures = []
+def served(placed: Placed) -> tuple[Exposure, ...]:
+    """The mouth track of a stave that is planned to the end, with the numbers of the sounds each exposure serves."""
+    whole = _curves(placed, _sounds(placed, range(placed.frames)), range(placed.frames))
+    lead = plan.dials(whole.frames, placed.stave.settings_value).lead
+    return with_sounds(placed.stave.track.exposures(), whole, chart_of(placed.stave), lead)
+
+
+def _sounds(placed: Placed, frames: range) -> list[Sound]:
+    """The sounds that have a say on some frames; both ends lie where the track does, or in rest."""
+    around = round(2 * REACH_SECONDS * placed.fps)
+    return placed.sounds(range(frames.start - around, frames.stop + around))
+
+
+def _curves(placed: Placed, sounds: list[Sound], frames: range) -> Curves:
+    """The articulation of some frames by the sounds that have a say there."""
+    return curves.curves(sounds, placed.frames / placed.fps, placed.rate, placed.allowed, frames)
+
+
+def _window(placed: Placed, changed: range) -> range:
+    """The frames that must be planned anew when some have changed."""
+    if changed.start <= 0 and changed.stop >= placed.frames:
+        return range(placed.frames)
+    around, silent = AT_ONCE, placed.silent
+    while True:
+        frames = range(max(0, changed.start - around), min(placed.frames, changed.stop + around))
+        known = windows.Known(frames, silent[frames.start : frames.stop], placed.frames)
+        first, end = windows.window(changed, known, placed.rate, placed.stave.settings_value, placed.pins.shown)
+        if first is not None and end is not None:
+            return range(first, end)
+        around *= 4
+
+
+def _plan(placed: Placed, frames: range) -> None:
+    """Plan some frames, between two places where the track may be cut. Does not save."""
+    stave = placed.stave
+    pins = [pin for pin in placed.pins.shown if frames.start <= pin.frame < frames.stop]
+    own = _curves(placed, _sounds(placed, frames), frames)
+    fresh = plan.exposures(own, chart_of(stave), stave.settings_value, pins)
+    stave.track = stave.track.with_fresh(fresh)
+    stave.stale = windows.without(stave.stale, frames)
+
+
+def plan_in_view(placed: Placed, frames: range) -> Placed:
+    """Plan what of some frames is not planned yet, and keep it; the stave as it is then. Nobody who changes the stave
+    meanwhile is kept waiting."""
+    while due := _due(placed, frames):
+        for stretch in due:
+            _plan(placed, stretch)
+        with transaction.atomic():
+            now = Stave.objects.select_for_update(of=("self",)).get(pk=placed.stave.pk)
+            if now.version == placed.stave.version:
+                return _kept(placed, now, due)
+        stave = Stave.objects.select_related("scene__production", "character").get(pk=placed.stave.pk)
+        placed = placed_now(stave)
+    return placed
+
+
+def _kept(placed: Placed, now: Stave, planned: Iterable[range]) -> Placed:
+    """Put what was planned into the track as it is kept now, where others may have planned other stretches."""
+    for frames in planned:
+        now.track = now.track.with_fresh(placed.stave.track.between(frames))
+        now.stale = windows.without(now.stale, frames)
+    now.save(update_fields=Stave.DERIVED)
+    placed.stave.track, placed.stave.unplanned = now.track, now.unplanned
+    return placed
+
+
+def _due(placed: Placed, frames: range) -> list[range]:
+    """The stretches to be planned so that some frames are as they should be."""
+    found = []
+    for stretch in placed.stave.stale:
+        seen = range(max(stretch.start, frames.start), min(stretch.stop, frames.stop))
+        if seen:
+            around = _window(placed, seen)
+            found.append(range(max(stretch.start, around.start), min(stretch.stop, around.stop)))
+    return windows.merged(found)
+
+
+def _changed(placed: Placed, frames: Iterable[range]) -> None:
+    """Let the track follow a change of what decides some frames. Does not save."""
+    stave = placed.stave
+    rest = chart_of(stave).drawings[chart_of(stave).nearest(SHAPES["rest"].place)].name
+    stave.track = stave.track.of_length(placed.frames, rest)
+    within = (range(max(0, one.start), min(placed.frames, one.stop)) for one in frames)
+    dirty = windows.merged(within)
+    if len(dirty) > _FEW:
+        dirty = [range(dirty[0].start, dirty[-1].stop)]
+    around = windows.merged(_window(placed, one) for one in dirty)
+    still = (range(one.start, min(one.stop, placed.frames)) for one in stave.stale)
+    stave.stale = windows.merged([*still, *around])
+    stave.anew = around
+    for one in around:
+        if len(one) <= AT_ONCE:
+            _plan(placed, one)
+
+
+def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:
+    """The track follows from what a person decided of the stave."""
+    if not stave.is_read:
+        stave.cells, stave.drawings, stave.unplanned = b"", [], []
         return
-    document = document or arrangement_of(stave.scene)
-    pins, _ = placed_pins(stave, document)
-    track = plan.plan(curves_of(stave, document), chart_of(stave), stave.the_settings(), pins)
-    stave.exposures = [exposure.to_json() for exposure in track]
+    placed = placed_now(stave)
+    _changed(placed, _differences(placed, before))
 
 
-def replan_scene(scene: Scene, before: dict[str, Any], document: Arrangement) -> None:
-    """Plan the staves anew for which something changed. before: the arrangement's choices as they were."""
-    was = Arrangement(scene=scene, **before)
-    for stave in scene.staves.select_for_update().select_related("character", "scene"):
-        if _decides(was, stave.character_id) != _decides(document, stave.character_id):
-            replan(stave, document)
-            stave.version += 1
-            stave.save()
+def _differences(placed: Placed, before: dict[str, Any]) -> list[range]:
+    """The frames that look different now, for all one can tell without planning."""
+    stave, everything = placed.stave, range(placed.frames)
+    if before.keys() & {"hold", "lead", "detail"} or before.get("about", stave.about) is None:
+        return [everything]
+    if "order" in before and _moved(before["order"], stave.order):
+        return [everything]
+    found: list[range] = []
+    names = [name for name in before if name.startswith("line ")]
+    for name, now in stave.decided(names).items():
+        own = (placed.touched(restore(body, Line) if body else None) for body in (before[name], now))
+        found += [frames for frames, *_ in set.symmetric_difference(*own)]
+    if "pins" in before:
+        was = Placed(Stave(scene=stave.scene, character_id=stave.character_id, pins=before["pins"]), placed.arrangement)
+        found += _unlike(was.pins.shown, placed.pins.shown)
+    return found
 
 
-def _decides(document: Arrangement, character: int) -> tuple[Any, ...]:
+def _moved(before: list[int], now: list[int]) -> bool:
+    """Whether lines that are in both stand in another order."""
+    both = set(before) & set(now)
+    return [number for number in before if number in both] != [number for number in now if number in both]
+
+
+def _unlike(one: Iterable[Pin], other: Iterable[Pin]) -> list[range]:
+    return [range(pin.frame, pin.end) for pin in {*one} ^ {*other}]
+
+
+def _follow_arrangement(document: Arrangement, before: dict[str, Any]) -> None:
+    """Every mouth track lies where its sound does."""
+    was = Arrangement(scene=document.scene, **(document.decided(Arrangement.EDITABLE) | before))
+    characters = dict(document.scene.staves.values_list("pk", "character_id"))
+    moved = [pk for pk, character in characters.items() if _depends(was, character) != _depends(document, character)]
+    staves = document.scene.staves.select_for_update(of=("self",)).select_related("character")
+    for stave in staves.filter(pk__in=moved, about__isnull=False) if moved else ():
+        stave.scene = document.scene
+        _changed(now := Placed(stave, document), _moved_frames(Placed(stave, was), now))
+        stave.version += 1
+        stave.save()
+
+
+def _depends(arrangement: Arrangement, character: int) -> tuple[Any, ...]:
     """What of an arrangement a character's mouths depend on."""
-    value = document.value
-    places = tuple((c.material, c.start, c.offset, c.frames) for c in clips_of(value, character))
-    return value.frames, places, marks.speaking(document.the_marks).get(character)
+    value = arrangement.value
+    clips = tuple((c.source_id, c.start, c.offset, c.frames) for c in clips_of(value, character))
+    return value.frames, clips, marks.speaking(arrangement.the_marks).get(character)
+
+
+def _moved_frames(old: Placed, now: Placed) -> list[range]:
+    """The frames of the scene on which something else is heard than before, or somebody else may speak."""
+    one, other = ({(c.source_id, c.start, c.offset, c.frames) for c in placed.clips} for placed in (old, now))
+    found = [range(start, start + frames) for _, start, _, frames in one ^ other]
+    found += _unlike(old.pins.shown, now.pins.shown)
+    if old.frames != now.frames:
+        found.append(range(min(old.frames, now.frames) - 1, max(old.frames, now.frames)))
+    if (old.allowed is None) != (now.allowed is None):
+        return [range(max(old.frames, now.frames))]
+    spans = {*map(tuple, old.allowed or ())} ^ {*map(tuple, now.allowed or ())}
+    found += [range(int(start * now.fps) - 1, int(end * now.fps) + 2) for start, end in spans]
+    return found
+
+
+def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
+    """For each sound that the exposure on a frame is there for, its IPA and why it is not simply shown, or ""."""
+    placed = plan_in_view(placed_now(stave), range(frame, frame + 1))
+    stave, track = placed.stave, placed.stave.track
+    found = next(iter(track.exposures(range(frame, frame + 1))), None)
+    if found is None:
+        return []
+    frames = _window(placed, range(found.frame, found.end))
+    sounds = _sounds(placed, frames)
+    own, chart, settings = _curves(placed, sounds, frames), chart_of(stave), stave.settings_value
+    pins = [pin for pin in placed.pins.shown if frames.start <= pin.frame < frames.stop]
+    near = track.exposures(frames)
+    numbers = next(
+        e.sounds
+        for e in with_sounds(near, own, chart, plan.dials(own.frames, settings).lead)
+        if e.frame <= frame < e.end
+    )
+    reasons = {seen.sound: seen.reason for seen in plan.explain(near, own, chart, settings, pins)}
+    return [(sounds[number].ipa, reasons.get(number, "")) for number in numbers]
+
+
+follow(Stave, _follow_stave)
+follow(Arrangement, _follow_arrangement)

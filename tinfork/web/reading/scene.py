@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from tinfork.core.errors import ScriptError
 from tinfork.core.script import marks
 from tinfork.core.script.casting import Part, cast_lines, unwritten
-from tinfork.core.script.lines import ScriptLine as WrittenLine
+from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound import mix
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import read, words
@@ -16,14 +16,14 @@ from tinfork.core.speech.unscripted import read_unscripted
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person
-from tinfork.web.script.actions import add_heard, script_of
-from tinfork.web.script.rows import language_of
+from tinfork.web.script.actions import add_heard, in_scene, script_of
+from tinfork.web.script.languages import language_of
 from tinfork.web.sound.arranging import arrangement_of, pieces_of
 from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement, SoundFile
 
+from .merging import ReadingMerger, basis_of
 from .planning import scene_reading
-from .taking import Taking, basis_of
 
 Report = Callable[[float], None]
 
@@ -33,15 +33,15 @@ _MOST_QUOTED = 4
 def to_read(scene: Scene) -> tuple[list[Part], list[str]]:
     """What is to be read of a scene, sounds without a written line last, and a sentence for what cannot be."""
     arrangement = arrangement_of(scene).value
-    casting = cast_lines(arrangement, script_of(scene).value)
-    homeless = [line for line in casting.homeless if words.spoken_part(line.text).strip()]
+    casting = cast_lines(arrangement, in_scene(scene))
+    without_sound = [line for line in casting.without_sound if words.spoken_part(line.text).strip()]
     notes = []
-    if homeless:
-        notes.append(f"Not read, as there is no sound for who speaks, or nobody is named: {_quoted(homeless)}")
+    if without_sound:
+        notes.append(f"Not read, as there is no sound for who speaks, or nobody is named: {_quoted(without_sound)}")
     return [*casting.parts, *unwritten(arrangement, casting)], notes
 
 
-def _quoted(lines: Sequence[WrittenLine]) -> str:
+def _quoted(lines: Sequence[ScriptLine]) -> str:
     """Some lines by their first words."""
     shown = ", ".join(f"“{line.text[:30]}”" for line in lines[:_MOST_QUOTED])
     return shown + (f" and {len(lines) - _MOST_QUOTED} more." if len(lines) > _MOST_QUOTED else ".")
@@ -50,11 +50,11 @@ def _quoted(lines: Sequence[WrittenLine]) -> str:
 @dataclass(frozen=True)
 class Asked:
     """What of a scene is to be read: lines by their ids, or none for all; of one line only some words, by their places
-    in its stave's reading; run: the number of the piece of work."""
+    in its stave's reading; batch: the number of the piece of work."""
 
     lines: frozenset[int] = frozenset()
     words: frozenset[tuple[int, int]] = frozenset()
-    run: int | None = None
+    batch: int | None = None
 
 
 def read_part(person: Person, scene: Scene, part: Part, asked: Asked, report: Report) -> list[str]:
@@ -63,24 +63,24 @@ def read_part(person: Person, scene: Scene, part: Part, asked: Asked, report: Re
     recording = _recording(document, part)
     report(0.1)
     if not part.lines:
-        return _hear(person, scene, part, document, recording, asked.run, report)
-    taking = Taking(person, scene, part, document, recording, asked.run)
+        return _hear(person, scene, part, document, recording, asked.batch, report)
+    merger = ReadingMerger(person, scene, part, document, recording, asked.batch)
     known = _known_lines(scene, part, document)
     if asked.words:
-        taking.restore = {number: (line, asked.words) for number, line in known.items()}
+        merger.restore = {number: (line, asked.words) for number, line in known.items()}
         known = {number: _held(line, asked.words) for number, line in known.items()}
     if asked.lines and known:
-        notes = _read_again(scene, document, part, recording, asked.lines, known, taking)
+        notes = _read_again(scene, document, part, recording, asked.lines, known, merger)
     else:
         reading = _read(
-            scene, document, part.lines, part, recording, known, taking.some, lambda share: report(0.1 + 0.8 * share)
+            scene, document, part.lines, part, recording, known, merger.some, lambda share: report(0.1 + 0.8 * share)
         )
-        taking.rest(reading)
+        merger.rest(reading)
         notes = list(reading.notes)
     nobody = [line for line in part.lines if line.character is None and words.spoken_part(line.text).strip()]
     if part.character is None and nobody:
         notes.append(f"Heard, but no mouth moves as nobody is named: {_quoted(nobody)}")
-    return notes + taking.notes
+    return notes + merger.notes
 
 
 def _hear(
@@ -89,26 +89,26 @@ def _hear(
     part: Part,
     document: Arrangement,
     recording: Recording,
-    run: int | None,
+    batch: int | None,
     report: Report,
 ) -> list[str]:
     """Read a sound nobody wrote words for. What is recognised becomes lines of the script, marked as heard."""
     production = scene.production
-    who = production.characters.filter(pk=part.character).first()
+    who = production.characters.filter(pk=part.character or 0).first()
     language = (who.language if who else "") or production.language
     reading, heard, _ = read_unscripted(recording, language, lambda share: report(0.1 + 0.8 * share))
     speaking = marks.speaking(document.the_marks)
     if heard:
         new = [
-            WrittenLine(0, one.text, part.character or _most_marked(one, speaking), "", one.start, one.end)
+            ScriptLine(0, one.text, part.character or _most_marked(one, speaking), "", one.start, one.end)
             for one in heard
         ]
-        written = add_heard(person, script_of(scene), new).value.lines[-len(new) :]
+        written = add_heard(person, script_of(scene), new, batch).value.lines[-len(new) :]
         part = replace(part, lines=tuple(written))
         ids = [line.id for line in written]
         reading = replace(reading, lines=tuple(replace(line, id=ids[line.id]) for line in reading.lines))
-    taking = Taking(person, scene, part, document, recording, run)
-    taking.rest(reading)
+    merger = ReadingMerger(person, scene, part, document, recording, batch)
+    merger.rest(reading)
     notes = list(reading.notes)
     if part.character is None and not (speaking and not heard) and not all(line.character for line in part.lines):
         notes.append("No mouth moves for what nobody is named for; say who speaks.")
@@ -151,7 +151,7 @@ def _recording(document: Arrangement, part: Part) -> Recording:
 def _read(
     scene: Scene,
     document: Arrangement,
-    lines: Sequence[WrittenLine],
+    lines: Sequence[ScriptLine],
     part: Part,
     recording: Recording,
     known: Mapping[int, Line],
@@ -162,7 +162,7 @@ def _read(
     """Read lines in a recording that begins at a time of the scene; times come and go in scene time."""
     cast = list(scene.production.characters.all())
     written = [
-        read.ScriptLine(
+        read.LineToRead(
             line.text,
             language_of(scene, line, cast),
             line.id,
@@ -222,7 +222,7 @@ def _read_again(
     recording: Recording,
     only: Collection[int],
     known: dict[int, Line],
-    taking: Taking,
+    merger: ReadingMerger,
 ) -> list[str]:
     """Each run of wanted lines is read between the lines before and after it."""
     notes: list[str] = []
@@ -242,16 +242,16 @@ def _read_again(
         lines += reading.lines
         lost += reading.lost
         notes += reading.notes
-    taking.rest(Reading(recording.seconds, recording.rate, "", tuple(lines), (), tuple(lost)))
+    merger.rest(Reading(recording.seconds, recording.rate, "", tuple(lines), (), tuple(lost)))
     return notes
 
 
 def _runs(
-    lines: Sequence[WrittenLine], only: Collection[int], known: dict[int, Line]
-) -> list[tuple[list[WrittenLine], int | None, int | None]]:
+    lines: Sequence[ScriptLine], only: Collection[int], known: dict[int, Line]
+) -> list[tuple[list[ScriptLine], int | None, int | None]]:
     """Wanted lines that follow one another, each run with the known line before it and after it."""
-    found: list[tuple[list[WrittenLine], int | None, int | None]] = []
-    run: list[WrittenLine] = []
+    found: list[tuple[list[ScriptLine], int | None, int | None]] = []
+    run: list[ScriptLine] = []
     last: int | None = None
     for line in lines:
         if line.id in only or line.id not in known:

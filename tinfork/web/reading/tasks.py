@@ -2,25 +2,27 @@
 
 from procrastinate.contrib.django import app
 
-from tinfork.web.jobs.running import running
+from tinfork.web.jobs.running import WHEN_THE_DATABASE_IS_BACK, Report, running
 from tinfork.web.productions.models import Scene
 
 from .scene import Asked, read_part, to_read
 
 
-@app.task(name="read_scene")
+@app.task(name="read_scene", retry=WHEN_THE_DATABASE_IS_BACK)
 def read_scene(job_id: int) -> None:
     """Read a scene's lines in its sounds, sound by sound, and plan the mouths around their pins."""
     with running(job_id) as (job, report):
-        scene = Scene.objects.select_related("production").get(pk=job.subject)
+        scene = Scene.everything.select_related("production").get(pk=job.subject)
         parts, notes = to_read(scene)
         words = frozenset((line, word) for line, word in job.asked.get("words", ()))
         asked = Asked(frozenset(job.asked.get("lines", ())), words, job.pk)
         if asked.lines:
             parts = [part for part in parts if any(line.id in asked.lines for line in part.lines)]
         for number, part in enumerate(parts):
-            done = number / len(parts)
-            notes += read_part(
-                job.person, scene, part, asked, lambda share, done=done: report(done + share / len(parts))
-            )
+            notes += read_part(job.person, scene, part, asked, _share_of(report, number, len(parts)))
         job.message = " ".join(dict.fromkeys(notes))
+
+
+def _share_of(report: Report, number: int, parts: int) -> Report:
+    """Reports the progress of one part of so many as progress of the whole."""
+    return lambda share: report((number + share) / parts)

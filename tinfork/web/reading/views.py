@@ -1,70 +1,59 @@
-import json
-from typing import Any
+from collections.abc import Callable
+from typing import Annotated, Any
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
+from msgspec import Struct
 
 from tinfork.core.errors import ReadingError, TinForkError
 from tinfork.core.formats.pictures import file_stem
 from tinfork.core.speech.phones import KEYBOARD
-from tinfork.web.edits import actions as edits
-from tinfork.web.edits.requests import Verbs, answer, many, number, perform, text, whole
+from tinfork.core.timebase import frame_at
+from tinfork.web.cleaning import natural
+from tinfork.web.edits.following import heard
+from tinfork.web.edits.requests import MANY, Integers, answer, parsed
 from tinfork.web.productions.permissions import check, find_scene, may
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import sound_document, time_base
 from tinfork.web.sound.uploads import text_of
 
-from . import actions, correcting, exchange
-from .desk import stave_document
+from . import exchange
+from .asking import ask_to_read
+from .desk import SLICE, patch_document, stave_document
 from .models import Stave
+from .placing import Placed
+from .planning import whys
+from .verbs import VERBS, WordPlace
 
 
-def place(value: Any) -> tuple[int, int]:
-    """The place of a word: line and word. ValueError otherwise."""
-    line, word = value
-    return whole(line), whole(word)
+class ToRead(Struct, frozen=True, forbid_unknown_fields=True):
+    """Lines to be read, by their numbers in the script; words: of one line only these."""
 
-
-VERBS: Verbs = {
-    "pin": (actions.pin_drawing, {"frame": whole, "frames": whole, "drawing": text}),
-    "unpin": (actions.unpin, {"frame": whole}),
-    "settings": (actions.change_settings, {"hold": whole, "lead": whole, "detail": number}),
-    "edge": (correcting.move_edge, {"at": place, "edge": whole, "time": number}),
-    "move word": (correcting.move_word, {"at": place, "by": number}),
-    "move line": (correcting.move_line, {"at": place, "by": number}),
-    "approve": (correcting.approve, {"at": place}),
-    "release": (correcting.release, {"at": place}),
-    "sound": (correcting.set_sound, {"at": place, "sound": whole, "ipa": text}),
-    "insert sound": (correcting.insert_sound, {"at": place, "sound": whole, "ipa": text}),
-    "delete sound": (correcting.delete_sound, {"at": place, "sound": whole}),
-    "split word": (correcting.split_word, {"at": place, "sound": whole, "first": text, "second": text}),
-    "join words": (correcting.merge_words, {"at": place}),
-    "insert word": (correcting.insert_word, {"at": place, "text": text, "start": number, "end": number}),
-    "delete word": (correcting.delete_word, {"at": place}),
-    "place lost": (correcting.place_lost, {"lost": whole, "at": place}),
-    "drop lost": (correcting.drop_lost, {"lost": whole}),
-    "undo": (edits.undo, {}),
-    "redo": (edits.redo, {}),
-}
+    lines: Integers = []
+    words: Annotated[list[WordPlace], MANY] = []
 
 
 def _stave(request: HttpRequest, pk: int, need: str = "see") -> Stave:
-    stave = get_object_or_404(Stave.objects.select_related("scene__production", "character"), pk=pk)
+    """The stave, for somebody who may see it; or to edit it, and then without what an action loads anew."""
+    staves = Stave.objects.select_related("scene__production", "character")
+    stave = get_object_or_404(staves.defer(*Stave.LARGE) if need == "edit" else staves, pk=pk)
     check(request.user, stave.scene.production, need)
     return stave
 
 
 def desk(request: HttpRequest, pk: int) -> HttpResponse:
-    """The Reading desk."""
+    """The Reading desk, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
-    staves = [stave_document(s) for s in scene.staves.select_related("character", "scene__production")]
+    arrangement = arrangement_of(scene)
+    staves = [Placed(s, arrangement) for s in scene.staves.select_related("character", "scene__production")]
     document = {
         "scene": time_base(scene),
         "mayEdit": may(request.user, scene.production, "edit"),
-        "sound": sound_document(arrangement_of(scene)),
-        "staves": [stave for stave in staves if stave["clips"]],
+        "sound": sound_document(arrangement),
+        "staves": [stave_document(placed, range(SLICE)) for placed in staves if placed.clips],
+        "slice": SLICE,
         "readUrl": reverse("desk-read", args=[scene.pk]),
         "keyboard": KEYBOARD,
         "formats": [[f.name, code, f.loses] for code, f in exchange.FORMATS.items()],
@@ -73,15 +62,53 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def stave(request: HttpRequest, pk: int) -> JsonResponse:
-    """One stave as the desk draws it."""
-    return JsonResponse(stave_document(_stave(request, pk)))
+    """One stave as the desk draws it, with all of its lanes, or with those from frame ?first= to before ?end=."""
+    placed = Placed(_stave(request, pk))
+    first, end = natural(request.GET.get("first")), natural(request.GET.get("end"))
+    frames = range(first or 0, placed.frames if end is None else min(end, placed.frames))
+    return JsonResponse(stave_document(placed, frames))
+
+
+def why(request: HttpRequest, pk: int, frame: int) -> JsonResponse:
+    """What the exposure on a frame is there for: its sounds, each with why it is not simply shown, or ""."""
+    stave = _stave(request, pk)
+    return JsonResponse({"version": stave.version, "sounds": whys(stave, frame) if stave.is_read else []})
+
+
+def jumps(request: HttpRequest, pk: int) -> JsonResponse:
+    """Frames of a scene where lines and words begin, whoever speaks them."""
+    scene = find_scene(request.user, pk)
+    arrangement = arrangement_of(scene)
+    found = [Placed(s, arrangement) for s in scene.staves.select_related("character", "scene")]
+    lines = [line for placed in found for line in placed.in_scene(placed.load(placed.stave.order))]
+    words = {frame_at(word.start, scene.fps) for line in lines for word in line.words}
+    return JsonResponse({"lines": sorted({frame_at(line.start, scene.fps) for line in lines}), "words": sorted(words)})
 
 
 @require_POST
 def edit(request: HttpRequest, pk: int) -> JsonResponse:
-    """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer."""
+    """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer. The document
+    that comes back is what has changed of the stave."""
     found = _stave(request, pk, "edit")
-    return answer(lambda: perform(request, found, VERBS), lambda: stave_document(_stave(request, pk)))
+    return _answer(found, lambda: VERBS.perform(request.user, found, VERBS.of_json(request)))
+
+
+def _answer(stave: Stave, do: Callable[[], Any]) -> JsonResponse:
+    """Do something to a stave and answer with what has changed of it; where it is refused, with what it is now."""
+    with heard() as changes:
+
+        def heard_of() -> Any:
+            try:
+                return do()
+            except TinForkError:
+                changes.clear()
+                raise
+
+        def changed() -> dict[str, Any]:
+            now = stave if changes else Stave.objects.select_related("scene__production", "character").get(pk=stave.pk)
+            return patch_document(now, changes)
+
+        return answer(heard_of, changed)
 
 
 def take_out(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
@@ -106,12 +133,12 @@ def bring_in(request: HttpRequest, pk: int) -> JsonResponse:
     found = _stave(request, pk, "edit")
 
     def do() -> dict[str, Any]:
-        upload, version = request.FILES.get("file"), request.POST.get("version", "")
-        if upload is None or not version.isascii() or not version.isdigit():
+        upload, version = request.FILES.get("file"), natural(request.POST.get("version"))
+        if upload is None or version is None:
             raise ReadingError("No file came through; choose it again.")
-        return {"notes": exchange.bring_in(request.user, found, int(version), text_of(upload))[1]}
+        return {"notes": exchange.bring_in(request.user, found, version, text_of(upload))[1]}
 
-    return answer(do, lambda: stave_document(_stave(request, pk)))
+    return _answer(found, do)
 
 
 @require_POST
@@ -119,12 +146,8 @@ def read(request: HttpRequest, pk: int) -> JsonResponse:
     """Queue the reading of some lines, or of some words of one; JSON in, {"lines", "words"}, the job's address out."""
     scene = find_scene(request.user, pk, "edit")
     try:
-        asked = json.loads(request.body)
-        lines, chosen = many(whole)(asked.get("lines", [])), many(place)(asked.get("words", []))
-    except (ValueError, TypeError, AttributeError, OverflowError, RecursionError):
-        return JsonResponse({"problem": "This could not be understood; reload the page and do it again."}, status=422)
-    try:
-        job = actions.ask_to_read(request.user, scene, lines, chosen)
+        asked = parsed(request, ToRead)
+        job = ask_to_read(request.user, scene, asked.lines, asked.words)
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused)}, status=422)
     return JsonResponse({"job": reverse("job", args=[job.pk])})

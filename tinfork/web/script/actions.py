@@ -1,6 +1,6 @@
 """What people do to a scene's script. Each action is one on one version, undoable; see tinfork.web.edits."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from django.db import transaction
@@ -8,32 +8,41 @@ from django.db import transaction
 from tinfork.core.errors import ScriptError
 from tinfork.core.formats import script_text, subtitles
 from tinfork.core.limits import MAX_SCRIPT_CHARACTERS
+from tinfork.core.plain import plain
 from tinfork.core.script import lines
+from tinfork.core.script.casting import clips_of
+from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech.espeak import check_language
 from tinfork.core.speech.phones import parse_ipa
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.actions import check_in_cast
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person
+from tinfork.web.sound.arranging import arrangement_of
 
 from .models import Script
 
-KINDS = {"auto": "what it looks like", "plain": "plain text", "screenplay": "screenplay", "timed": "SRT or WebVTT"}
+KINDS = {"auto": "recognised by itself", "plain": "plain text", "screenplay": "screenplay", "timed": "SRT or WebVTT"}
 
 
 def script_of(scene: Scene) -> Script:
     """The scene's script, made empty if need be."""
-    found = Script.objects.get_or_create(scene=scene, defaults={"body": lines.Script().to_json()})[0]
+    found = Script.objects.get_or_create(scene=scene, defaults={"body": plain(lines.Script())})[0]
     found.scene = scene
     return found
 
 
 @transaction.atomic
 def _change(
-    person: Person, document: Script, version: int | None, verb: str, do: Callable[[lines.Script], lines.Script]
+    person: Person,
+    document: Script,
+    version: int | None,
+    verb: str,
+    do: Callable[[lines.Script], lines.Script],
+    batch: int | None = None,
 ) -> Script:
     held = edits.locked(person, document, version)
-    return edits.change(person, held, verb, body=do(held.value).to_json())
+    return edits.change(person, held, verb, {"body": plain(do(held.value))}, batch)
 
 
 def write(person: Person, document: Script, version: int, line: int, text: str) -> Script:
@@ -60,18 +69,22 @@ def add_text(
     unknown = sorted({cue.speaker for cue in cues if cue.speaker and cue.speaker.lower() not in cast})
     if unknown:
         notes.append(f"Nobody in the cast is called {', '.join(unknown[:8])}; add them to the cast, or say who speaks.")
-    return _change(person, document, version, "add lines", lambda value: lines.add(value, cues, cast)), notes
+    return _change(
+        person, document, version, "add lines", _adding(document, lambda value: lines.add(value, cues, cast))
+    ), notes
 
 
 def add_cues(person: Person, document: Script, cues: list[lines.Cue], character: int) -> Script:
     """Add a character's lines that came with a reading from elsewhere."""
     named = [replace(cue, speaker="them") for cue in cues]
-    return _change(person, document, None, "add lines", lambda value: lines.add(value, named, {"them": character}))
+    add = _adding(document, lambda value: lines.add(value, named, {"them": character}))
+    return _change(person, document, None, "add lines", add)
 
 
-def add_heard(person: Person, document: Script, heard: list[lines.ScriptLine]) -> Script:
-    """Add lines that were recognised in the sound, marked as heard."""
-    return _change(person, document, None, "hear", lambda value: lines.add_heard(value, heard))
+def add_heard(person: Person, document: Script, heard: list[lines.ScriptLine], batch: int | None = None) -> Script:
+    """Add lines that were recognised in the sound, marked as heard. batch: see tinfork.web.edits.actions.change."""
+    add = _adding(document, lambda value: lines.add_heard(value, heard))
+    return _change(person, document, None, "hear", add, batch)
 
 
 def _cues(text: str, names: list[str], kind: str) -> subtitles.Found:
@@ -122,21 +135,17 @@ def remove(person: Person, document: Script, version: int, line: int) -> Script:
     return _change(person, document, version, "remove", lambda value: lines.remove(value, line))
 
 
-def follow_sound(scene: Scene, follow: Callable[[float], float]) -> None:
-    """Move the lines' times with the sound they lie on; part of a move of the sound, and undone with it."""
-    document = Script.objects.filter(scene=scene).first()
-    if document is None:
-        return
-    value = document.value
-    moved = tuple(_followed(line, follow) for line in value.lines)
-    if moved != value.lines:
-        document.body = replace(value, lines=moved).to_json()
-        document.save(update_fields=["body"])
+def in_scene(scene: Scene) -> lines.Script:
+    """The scene's script with its lines' times where their sounds are heard in the scene now."""
+    return lines.in_scene(script_of(scene).value, arrangement_of(scene).value.clips, float(scene.fps))
 
 
-def _followed(line: lines.ScriptLine, follow: Callable[[float], float]) -> lines.ScriptLine:
-    if line.start is None or line.end is None:
-        return line
-    middle = (line.start + line.end) / 2
-    by = follow(middle) - middle
-    return replace(line, start=round(line.start + by, 4), end=round(line.end + by, 4)) if by else line
+def _adding(document: Script, add: Callable[[lines.Script], lines.Script]) -> Callable[[lines.Script], lines.Script]:
+    """Adding lines whose times are the scene's: they are kept in the time of the sounds they lie on."""
+    scene = document.scene
+    value = arrangement_of(scene).value
+
+    def clips(line: lines.ScriptLine) -> Sequence[Clip]:
+        return clips_of(value, line.character) if line.character is not None else value.clips
+
+    return lambda script: lines.bound(add(script), script.next, clips, float(scene.fps))

@@ -1,5 +1,6 @@
 from django.db import models
 
+from tinfork.core.plain import restore
 from tinfork.core.script import lines
 from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Scene
@@ -8,7 +9,7 @@ from tinfork.web.productions.models import Scene
 class Script(Document):
     """A scene's lines, the core's own value as a document."""
 
-    CHOICES = ("body",)
+    EDITABLE = ("body",)
     area = "script"
 
     scene = models.OneToOneField(Scene, models.CASCADE, related_name="script")
@@ -17,4 +18,4 @@ class Script(Document):
     @property
     def value(self) -> lines.Script:
         """The script as the core's value."""
-        return lines.from_json(self.body)
+        return restore(self.body, lines.Script)

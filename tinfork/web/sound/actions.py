@@ -6,26 +6,29 @@ import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any, TypeAlias
 
-from django.core.files.base import ContentFile, File
-from django.core.files.storage import default_storage
+from django.core.files.base import File
 from django.core.files.uploadedfile import UploadedFile
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from tinfork.core.errors import SoundError
 from tinfork.core.limits import MAX_SOUND_BYTES
+from tinfork.core.plain import plain
 from tinfork.core.sound import peaks
 from tinfork.core.sound.arrangement import MIX
 from tinfork.core.sound.survey import Survey, survey
 from tinfork.core.speech import scratch
-from tinfork.web.jobs.models import Job
+from tinfork.web.files import store
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person, check
 
-from .models import Hearing, SoundFile, Take
+from .models import ChannelCopy, SoundFile, Take
+
+Upload: TypeAlias = "UploadedFile[Any] | File[Any]"
 
 
-def bring_in(person: Person, production: Production, upload: UploadedFile | File) -> SoundFile:
+def bring_in(person: Person, production: Production, upload: Upload) -> SoundFile:
     """Keep a sound file in a production, with its listening copy and peaks. The same content is kept once.
 
     SoundError when it is not sound, or outside the limits; nothing is kept then.
@@ -38,11 +41,16 @@ def bring_in(person: Person, production: Production, upload: UploadedFile | File
         digest = _save(upload, original)
         known = production.sounds.filter(sha256=digest).first()
         if known:
+            store.keep(known.original.name or "", original, digest)
             return known
-        return _keep(production, _file_name(upload), digest, survey(original, copy), original, copy)
+        found = survey(original, copy)
+        try:
+            return _keep(production, _file_name(upload), digest, found, original, copy)
+        except IntegrityError:  # Somebody else brought the same content in at the same moment.
+            return production.sounds.get(sha256=digest)
 
 
-def _save(upload: UploadedFile | File, path: Path) -> str:
+def _save(upload: Upload, path: Path) -> str:
     digest = hashlib.sha256()
     with path.open("wb") as out:
         for chunk in upload.chunks():
@@ -51,60 +59,60 @@ def _save(upload: UploadedFile | File, path: Path) -> str:
     return digest.hexdigest()
 
 
-def _file_name(upload: UploadedFile | File) -> str:
+def _file_name(upload: Upload) -> str:
     name = Path(upload.name or "sound").name
     return "".join(c for c in name if c.isprintable())[-120:] or "sound"
 
 
 @transaction.atomic
 def _keep(production: Production, name: str, digest: str, found: Survey, original: Path, copy: Path) -> SoundFile:
-    with original.open("rb") as file:
-        sound = SoundFile.objects.create(
-            production=production,
-            name=name,
-            sha256=digest,
-            original=_store(f"sound/{digest}/original", File(file)),
-            seconds=found.seconds,
-            rate=found.rate,
-            channels=found.channels,
-            has_picture=found.has_picture,
-            notes=list(found.notes),
-            findings=[finding.to_json() for finding in found.findings],
-        )
-    _keep_hearing(sound, MIX, found, copy)
+    sound = SoundFile.objects.create(
+        production=production,
+        name=name,
+        sha256=digest,
+        original=store.keep(f"sound/{digest}/original", original, digest),
+        seconds=found.seconds,
+        rate=found.rate,
+        channels=found.channels,
+        has_picture=found.has_picture,
+        notes=list(found.notes),
+        findings=plain(found.findings),
+    )
+    _keep_copy(sound, MIX, found, copy)
     return sound
 
 
-def _keep_hearing(sound: SoundFile, channel: int, found: Survey, copy: Path) -> Hearing:
+def _keep_copy(sound: SoundFile, channel: int, found: Survey, copy: Path) -> ChannelCopy:
     folder = f"sound/{sound.sha256}/{'mix' if channel == MIX else channel}"
-    with copy.open("rb") as file:
-        return Hearing.objects.create(
-            sound=sound,
-            channel=channel,
-            listen=_store(f"{folder}/listen.flac", File(file)),
-            peaks=_store(f"{folder}/peaks", ContentFile(peaks.pack(found.levels))),
-        )
+    packed = copy.with_name("peaks")
+    packed.write_bytes(peaks.pack(found.levels))
+    return ChannelCopy.objects.create(
+        sound=sound,
+        channel=channel,
+        listen=store.keep(f"{folder}/listen.flac", copy),
+        peaks=store.keep(f"{folder}/peaks", packed),
+    )
 
 
-def hearing_of(sound: SoundFile, channel: int) -> Hearing:
+def channel_copy(sound: SoundFile, channel: int) -> ChannelCopy:
     """A channel's listening copy and peaks, made when it is first asked for. SoundError when there is no such one."""
-    known = sound.hearings.filter(channel=channel).first()
+    known = sound.copies.filter(channel=channel).first()
     if known:
         return known
     if not 0 <= channel < sound.channels:
         raise SoundError(f"{sound.name} has {sound.channels} channels; choose one of them, or their mix.")
     with tempfile.TemporaryDirectory() as folder, local_file(sound.original) as original:
         copy = Path(folder) / "listen.flac"
-        return _keep_hearing(sound, channel, survey(original, copy, channel), copy)
-
-
-def _store(name: str, content: File) -> str:
-    """Content-addressed: a name that is taken holds the same bytes already."""
-    return name if default_storage.exists(name) else default_storage.save(name, content)
+        found = survey(original, copy, channel)
+        try:
+            with transaction.atomic():
+                return _keep_copy(sound, channel, found, copy)
+        except IntegrityError:  # Somebody else asked for it at the same moment.
+            return sound.copies.get(channel=channel)
 
 
 @contextmanager
-def local_file(stored: File) -> Iterator[Path]:
+def local_file(stored: "File[Any]") -> Iterator[Path]:
     """A stored file as a path on this machine, wherever the storage keeps it."""
     try:
         yield Path(stored.path)  # type: ignore[attr-defined]
@@ -136,17 +144,3 @@ def add_take(person: Person, scene: Scene, character: Character, sound: SoundFil
     if character.production_id != scene.production_id or sound.production_id != scene.production_id:
         raise SoundError("This take belongs to another production.")
     return Take.objects.create(scene=scene, character=character, sound=sound, person_id=person.pk)
-
-
-def ask_for_reel(person: Person, scene: Scene, sound: SoundFile) -> Job | None:
-    """Queue the making of a video's reference picture, unless it is there or on its way."""
-    from .tasks import make_reel
-
-    if not sound.has_picture or sound.reel:
-        return None
-    waiting = Job.objects.filter(kind="reel", subject=sound.pk).exclude(state=Job.State.FAILED).first()
-    if waiting:
-        return waiting
-    job = Job.objects.create(scene=scene, person_id=person.pk, kind="reel", subject=sound.pk)
-    make_reel.defer(job_id=job.pk)
-    return job

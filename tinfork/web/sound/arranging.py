@@ -6,7 +6,9 @@ from typing import Any
 from django.db import transaction
 
 from tinfork.core.errors import SoundError
+from tinfork.core.plain import plain
 from tinfork.core.script import marks
+from tinfork.core.script.casting import clips_of, own_clips
 from tinfork.core.sound import arrangement as core
 from tinfork.core.sound import mix, voices
 from tinfork.core.timebase import frame_count
@@ -15,12 +17,14 @@ from tinfork.web.productions.actions import check_in_cast
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person, check
 
+from .actions import channel_copy
+from .listening import opened
 from .models import Arrangement, SoundFile, Take
 
 
 def arrangement_of(scene: Scene) -> Arrangement:
     """The scene's arrangement, made empty if need be."""
-    empty = {"body": core.Arrangement().to_json(), "marks": marks.Marks().to_json()}
+    empty = {"body": plain(core.Arrangement()), "marks": plain(marks.Marks())}
     found = Arrangement.objects.get_or_create(scene=scene, defaults=empty)[0]
     found.scene = scene
     return found
@@ -35,7 +39,7 @@ def _change(
     do: Callable[[core.Arrangement], core.Arrangement],
 ) -> Arrangement:
     held = edits.locked(person, document, version)
-    return edits.change(person, held, verb, body=do(held.value).to_json())
+    return edits.change(person, held, verb, {"body": plain(do(held.value))})
 
 
 @transaction.atomic
@@ -126,11 +130,9 @@ def set_gain(person: Person, document: Arrangement, version: int, clip: int, gai
 @transaction.atomic
 def set_channel(person: Person, document: Arrangement, version: int, clip: int, channel: int) -> Arrangement:
     """Choose one of a clip's channels, or their mix."""
-    from .actions import hearing_of
-
     check(person, document.scene.production, "edit")
     sound = SoundFile.objects.get(pk=document.value.clip(clip).sound)
-    hearing_of(sound, channel)
+    channel_copy(sound, channel)
     return _change(person, document, version, "channel", lambda value: core.set_clip(value, clip, channel=channel))
 
 
@@ -170,15 +172,25 @@ def set_length(person: Person, document: Arrangement, version: int, frames: int 
 
 
 @transaction.atomic
-def keep_take(person: Person, document: Arrangement, version: int, take: int, start: int | None) -> Arrangement:
-    """Place a take on its character's track; it is the one that was kept."""
+def keep_take(person: Person, document: Arrangement, version: int, take: int, start: int | None) -> dict[str, str]:
+    """Place a take on its character's track, where that is free at or after the start; it is the one that was kept. A
+    sentence where it had to go elsewhere."""
     found = Take.objects.select_related("character", "sound").filter(scene=document.scene, pk=take).first()
     if found is None:
         raise SoundError("This take is gone; reload the page.")
-    placed = place_sound(person, document, found.sound, start, found.character, None, version)
+    scene = document.scene
+    free = start
+    if start is not None:
+        clips = own_clips(document.value, found.character_id)
+        free = core.free_from(clips, start, frame_count(found.sound.seconds, scene.fps))
+    place_sound(person, document, found.sound, free, found.character, None, version)
     found.kept = True
     found.save(update_fields=["kept"])
-    return placed
+    if free == start or free is None:
+        return {}
+    return {
+        "done": f"Placed at frame {free + scene.start_frame}, as other sound of {found.character} lies before that."
+    }
 
 
 @transaction.atomic
@@ -196,35 +208,64 @@ def mark_pass(
     check_in_cast(document.scene.production, character)
     spans = marks.from_pass(held, speech_in(document))
     after = marks.add_pass(document.the_marks, character, spans, (first, end))
-    return edits.change(person, document, "live pass", marks=after.to_json())
+    return _mark(person, document, "live pass", after)
+
+
+@transaction.atomic
+def add_mark(
+    person: Person, document: Arrangement, version: int, character: int, start: float, end: float
+) -> Arrangement:
+    """Mark a character as speaking, in seconds."""
+    document = edits.locked(person, document, version)
+    check_in_cast(document.scene.production, character)
+    return _mark(person, document, "mark who speaks", marks.add(document.the_marks, character, start, end))
+
+
+@transaction.atomic
+def give_mark(person: Person, document: Arrangement, version: int, mark: int, character: int) -> Arrangement:
+    """Say that somebody else speaks where a mark lies."""
+    document = edits.locked(person, document, version)
+    check_in_cast(document.scene.production, character)
+    return _mark(person, document, "another speaks", marks.give(document.the_marks, mark, character))
 
 
 @transaction.atomic
 def move_mark(person: Person, document: Arrangement, version: int, mark: int, start: float, end: float) -> Arrangement:
     """Set a mark's edges, in seconds."""
     document = edits.locked(person, document, version)
-    return edits.change(
-        person, document, "move a mark", marks=marks.change(document.the_marks, mark, start, end).to_json()
-    )
+    return _mark(person, document, "move a mark", marks.change(document.the_marks, mark, start, end))
 
 
 @transaction.atomic
 def remove_mark(person: Person, document: Arrangement, version: int, mark: int) -> Arrangement:
     """Take a mark away."""
     document = edits.locked(person, document, version)
-    return edits.change(person, document, "remove a mark", marks=marks.remove(document.the_marks, mark).to_json())
+    return _mark(person, document, "remove a mark", marks.remove(document.the_marks, mark))
+
+
+def _mark(person: Person, document: Arrangement, verb: str, after: marks.Marks) -> Arrangement:
+    """Set the marks that are seen in the scene; they are kept in the time of the sounds they lie on."""
+    value = document.value
+    kept = marks.with_changes(
+        document.kept_marks,
+        document.the_marks,
+        after,
+        lambda character: clips_of(value, character),
+        float(document.scene.fps),
+    )
+    return edits.change(person, document, verb, {"marks": plain(kept)})
 
 
 def pieces_of(
-    clips: Iterable[core.Clip], scene: Scene, opened: Callable[[SoundFile, int], Any], gain: float = 0.0
+    clips: Iterable[core.Clip], scene: Scene, path_of: Callable[[SoundFile, int], Any], gain: float = 0.0
 ) -> list[mix.Piece]:
-    """Clips as the mixer takes them. opened: the path of a sound's channel; gain: the track's, in dB."""
+    """Clips as the mixer takes them. path_of: the path of a sound's channel; gain: the track's, in dB."""
     clips = list(clips)
     sounds = SoundFile.objects.in_bulk({clip.sound for clip in clips})
     fps = float(scene.fps)
     return [
         mix.Piece(
-            opened(sounds[c.sound], c.channel),
+            path_of(sounds[c.sound], c.channel),
             c.start / fps,
             c.offset / fps,
             c.frames / fps,
@@ -248,8 +289,6 @@ def group_voices(person: Person, document: Arrangement, count: int | None) -> li
 
 
 def _dialogue(document: Arrangement) -> Any:
-    from .listening import opened
-
     value = document.value
     clips = [clip for track in value.tracks if track.is_read for clip in track.clips]
     with opened() as path_of:
@@ -259,7 +298,7 @@ def _dialogue(document: Arrangement) -> Any:
 
 @transaction.atomic
 def take_groups(
-    person: Person, document: Arrangement, version: int, spans: list[list[float]], who: list[int]
+    person: Person, document: Arrangement, version: int, spans: list[tuple[float, float, int]], who: list[int]
 ) -> Arrangement:
     """Mark grouped stretches as characters speaking. spans: (start, end, voice); who: the character of each voice."""
     document = edits.locked(person, document, version)
@@ -268,8 +307,6 @@ def take_groups(
     for voice, character in enumerate(who):
         if character not in cast:
             raise SoundError("Say which character each voice is.")
-        own = [
-            (span[0], span[1]) for span in spans if len(span) == 3 and int(span[2]) == voice and span[1] > span[0] >= 0
-        ]
+        own = [(start, end) for start, end, number in spans if number == voice and end > start >= 0]
         value = marks.add_pass(value, character, own, (0.0, float("inf")))
-    return edits.change(person, document, "take the voices", marks=value.to_json())
+    return _mark(person, document, "take the voices", value)

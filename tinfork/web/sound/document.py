@@ -5,12 +5,13 @@ from typing import Any
 
 from django.urls import reverse
 
+from tinfork.core.plain import plain
 from tinfork.core.script import marks
 from tinfork.core.sound.arrangement import Clip
 from tinfork.core.sound.quality import good_enough
 from tinfork.core.speech import scratch
 from tinfork.web.jobs.models import Job
-from tinfork.web.productions.models import Scene
+from tinfork.web.productions.models import Production, Scene
 
 from .models import Arrangement, SoundFile, Take
 
@@ -48,27 +49,11 @@ def sound_document(document: Arrangement) -> dict[str, Any]:
             for track in value.tracks
         ],
         "sounds": {pk: described(sound) for pk, sound in sounds.items()},
-        "jumps": _jumps(document),
-        "marks": document.marks["marks"],
+        "marks": plain(document.the_marks.marks),
         "overlaps": marks.overlaps(document.the_marks),
         "takes": [_take(take) for take in document.scene.takes.select_related("character", "sound")],
-        "undo": document.can_undo,
-        "redo": document.can_redo,
+        **document.steps,
     }
-
-
-def _jumps(document: Arrangement) -> dict[str, list[int]]:
-    """Frames where lines and words begin, whoever speaks them."""
-    from tinfork.web.reading.planning import scene_reading
-
-    fps = float(document.scene.fps)
-    lines, words = set(), set()
-    for stave in document.scene.staves.select_related("scene", "character"):
-        reading = scene_reading(stave, document)
-        for line in reading.lines if reading else ():
-            lines.add(int(line.start * fps + 1e-6))
-            words |= {int(word.start * fps + 1e-6) for word in line.words}
-    return {"lines": sorted(lines), "words": sorted(words)}
 
 
 def clip_document(clip: Clip, sound: SoundFile) -> dict[str, Any]:
@@ -124,9 +109,8 @@ def _take(take: Take) -> dict[str, Any]:
     }
 
 
-def cast_document(scene: Scene) -> list[dict[str, Any]]:
+def cast_document(production: Production) -> list[dict[str, Any]]:
     """The cast in order, each with the key that stands for them."""
-    production = scene.production
     return [
         {
             "id": character.pk,
@@ -136,18 +120,6 @@ def cast_document(scene: Scene) -> list[dict[str, Any]]:
             "language": character.language or production.language,
         }
         for number, character in enumerate(production.characters.all(), 1)
-    ]
-
-
-def lines_document(scene: Scene) -> list[dict[str, Any]]:
-    """The lines a scratch voice can speak, in their languages."""
-    from tinfork.web.script.actions import script_of
-    from tinfork.web.script.rows import language_of
-
-    cast = list(scene.production.characters.all())
-    return [
-        {"id": line.id, "text": line.text, "character": line.character, "language": language_of(scene, line, cast)}
-        for line in script_of(scene).value.lines
     ]
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 
-from .actions import hearing_of, local_file
+from .actions import channel_copy, local_file
 from .models import SoundFile
 
 PathOf = Callable[[SoundFile, int], Path]
@@ -14,4 +14,4 @@ PathOf = Callable[[SoundFile, int], Path]
 def opened() -> Iterator[PathOf]:
     """A function that gives the path of a sound's channel; the paths hold while the context lasts."""
     with ExitStack() as stack:
-        yield lambda sound, channel: stack.enter_context(local_file(hearing_of(sound, channel).listen))
+        yield lambda sound, channel: stack.enter_context(local_file(channel_copy(sound, channel).listen))

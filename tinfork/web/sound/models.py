@@ -1,10 +1,9 @@
-from typing import Any
-
 from django.conf import settings
 from django.db import models
 
+from tinfork.core.plain import restore
 from tinfork.core.script import marks as marking
-from tinfork.core.sound import anchors, arrangement
+from tinfork.core.sound import arrangement
 from tinfork.core.sound.arrangement import MIX
 from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Character, Production, Scene
@@ -34,22 +33,22 @@ class SoundFile(models.Model):
         return self.name
 
 
-class Hearing(models.Model):
+class ChannelCopy(models.Model):
     """One channel of a sound, or their mix: its listening copy and the peaks of its waveform."""
 
-    sound = models.ForeignKey(SoundFile, models.CASCADE, related_name="hearings")
+    sound = models.ForeignKey(SoundFile, models.CASCADE, related_name="copies")
     channel = models.SmallIntegerField(default=MIX)
     listen = models.FileField(max_length=200)
     peaks = models.FileField(max_length=200)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["sound", "channel"], name="one_hearing_of_a_channel")]
+        constraints = [models.UniqueConstraint(fields=["sound", "channel"], name="one_copy_of_a_channel")]
 
 
 class Arrangement(Document):
     """What lies where in a scene, and who was marked as speaking when; both the core's own values as documents."""
 
-    CHOICES = ("body", "marks")
+    EDITABLE = ("body", "marks")
     area = "sound"
 
     scene = models.OneToOneField(Scene, models.CASCADE, related_name="arrangement")
@@ -59,25 +58,17 @@ class Arrangement(Document):
     @property
     def value(self) -> arrangement.Arrangement:
         """The arrangement as the core's value."""
-        return arrangement.from_json(self.body)
+        return restore(self.body, arrangement.Arrangement)
+
+    @property
+    def kept_marks(self) -> marking.Marks:
+        """The marks as the core's value, in the time of the sounds they lie on."""
+        return restore(self.marks, marking.Marks)
 
     @property
     def the_marks(self) -> marking.Marks:
-        """The marks as the core's value."""
-        return marking.from_json(self.marks)
-
-    def settle(self, before: dict[str, Any]) -> None:
-        """Marks and the script's times follow their sound; every mouth track is planned anew where it lies now."""
-        from tinfork.web.reading.planning import replan_scene
-        from tinfork.web.script.actions import follow_sound
-
-        old, new = arrangement.from_json(before["body"]), self.value
-        if old.clips != new.clips:
-            follow = anchors.follower(old.clips, new.clips, float(self.scene.fps))
-            if self.marks == before["marks"]:
-                self.marks = marking.followed(self.the_marks, follow).to_json()
-            follow_sound(self.scene, follow)
-        replan_scene(self.scene, before, self)
+        """The marks as the core's value, where their sounds are heard in the scene now."""
+        return marking.in_scene(self.kept_marks, self.value.clips, float(self.scene.fps))
 
 
 class Take(models.Model):

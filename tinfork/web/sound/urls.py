@@ -3,7 +3,6 @@ from django.urls import path
 from . import views
 
 urlpatterns = [
-    path("scenes/<int:pk>/", views.page, name="scene"),
     path("scenes/<int:pk>/sound/", views.document, name="sound"),
     path("scenes/<int:pk>/sound/edit", views.edit, name="sound-edit"),
     path("scenes/<int:pk>/sound/bring", views.bring, name="sound-bring"),

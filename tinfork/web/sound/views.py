@@ -1,72 +1,23 @@
 from typing import Any
 
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, render
+from django.http import FileResponse, Http404, HttpRequest, JsonResponse
+from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import SoundError, TinForkError
-from tinfork.core.limits import MAX_SOUND_BYTES
-from tinfork.web.edits import actions as edits
-from tinfork.web.edits.requests import Verbs, answer, many, number, optional, perform, span, text, truth, whole
+from tinfork.web.cleaning import natural
+from tinfork.web.edits.requests import answer
+from tinfork.web.files.store import DiskFullError
 from tinfork.web.productions.models import Character, Scene
-from tinfork.web.productions.permissions import check, find_scene, may
+from tinfork.web.productions.permissions import check, find_scene
 
 from . import actions, arranging
-from .document import cast_document, lines_document, sound_document, time_base, voices_document
+from .document import sound_document
 from .models import Arrangement, SoundFile
+from .reels import ask_for_reel
+from .verbs import VERBS
 
 _A_YEAR = "private, max-age=31536000, immutable"
-
-VERBS: Verbs = {
-    "slide": (arranging.slide, {"clips": many(whole), "by": whole, "ripple": truth}),
-    "move": (arranging.to_track, {"clip": whole, "track": whole}),
-    "trim": (arranging.trim, {"clip": whole, "first": whole, "end": whole}),
-    "split": (arranging.split, {"clips": many(whole), "frame": whole}),
-    "delete": (arranging.delete, {"clips": many(whole), "ripple": truth}),
-    "cut-out": (
-        arranging.cut_out,
-        {"first": whole, "end": whole, "tracks": optional(many(whole)), "ripple": truth},
-    ),
-    "open-gap": (arranging.open_gap, {"frame": whole, "frames": whole, "tracks": optional(many(whole))}),
-    "gain": (arranging.set_gain, {"clip": whole, "gain": number}),
-    "channel": (arranging.set_channel, {"clip": whole, "channel": whole}),
-    "add-track": (arranging.add_track, {"kind": text, "name": text, "character": optional(whole)}),
-    "remove-track": (arranging.remove_track, {"track": whole}),
-    "track": (
-        arranging.set_track,
-        {
-            "track": whole,
-            "muted": optional(truth),
-            "solo": optional(truth),
-            "gain": optional(number),
-            "name": optional(text),
-        },
-    ),
-    "length": (arranging.set_length, {"frames": optional(whole)}),
-    "keep-take": (arranging.keep_take, {"take": whole, "start": optional(whole)}),
-    "pass": (arranging.mark_pass, {"character": whole, "held": many(span), "first": number, "end": number}),
-    "mark": (arranging.move_mark, {"mark": whole, "start": number, "end": number}),
-    "remove-mark": (arranging.remove_mark, {"mark": whole}),
-    "take-voices": (arranging.take_groups, {"spans": many(many(number)), "who": many(whole)}),
-    "undo": (edits.undo, {}),
-    "redo": (edits.redo, {}),
-}
-
-
-def page(request: HttpRequest, pk: int) -> HttpResponse:
-    """The Sound view."""
-    scene = find_scene(request.user, pk)
-    cast, lines = cast_document(scene), lines_document(scene)
-    document = {
-        "scene": time_base(scene),
-        "cast": cast,
-        "lines": lines,
-        "voices": voices_document(one["language"] for one in [*cast, *lines]),
-        "mayEdit": may(request.user, scene.production, "edit"),
-        "mostBytes": MAX_SOUND_BYTES,
-        "sound": sound_document(arranging.arrangement_of(scene)),
-    }
-    return render(request, "sound/sound.html", {"scene": scene, "view": "sound", "document": document})
 
 
 def document(request: HttpRequest, pk: int) -> JsonResponse:
@@ -79,7 +30,7 @@ def edit(request: HttpRequest, pk: int) -> JsonResponse:
     """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer."""
     scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
-    return answer(lambda: perform(request, found, VERBS), lambda: _now(found))
+    return answer(lambda: VERBS.perform(request.user, found, VERBS.of_json(request)), lambda: _now(found))
 
 
 def _now(found: Arrangement) -> dict[str, Any]:
@@ -98,14 +49,16 @@ def bring(request: HttpRequest, pk: int) -> JsonResponse:
         if not files:
             raise SoundError("No file came through; drop it again.")
         problems = []
-        start = _number(request.POST.get("start"))
+        start = natural(request.POST.get("start"))
         for file in files:
             try:
                 sound = actions.bring_in(request.user, scene.production, file)
-                place = {"character": _character(request, scene), "track": _number(request.POST.get("track"))}
-                placed = arranging.place_sound(request.user, found, sound, start, **place)
+                character, track = _character(request, scene), natural(request.POST.get("track"))
+                placed = arranging.place_sound(request.user, found, sound, start, character, track)
                 start = max(c.end for c in placed.value.clips if c.sound == sound.pk)
-                actions.ask_for_reel(request.user, scene, sound)
+                ask_for_reel(request.user, scene, sound)
+            except DiskFullError:
+                raise
             except TinForkError as refused:
                 problems.append(f"{file.name}: {refused}" if len(files) > 1 else str(refused))
         if problems:
@@ -139,7 +92,7 @@ def scratch(request: HttpRequest, pk: int) -> JsonResponse:
             rate,
             pitch,
         )
-        arranging.place_sound(request.user, found, sound, _number(asked.get("start")), character)
+        arranging.place_sound(request.user, found, sound, natural(asked.get("start")), character)
 
     return answer(do, lambda: _now(found))
 
@@ -168,9 +121,10 @@ def voices(request: HttpRequest, pk: int) -> JsonResponse:
     asked = request.POST.get("count", "").strip()
 
     def do() -> dict[str, Any]:
-        if asked and not asked.isdigit():
+        count = natural(asked)
+        if asked and count is None:
             raise SoundError("Give how many people speak as a whole number, or leave it empty.")
-        grouped = arranging.group_voices(request.user, found, int(asked) if asked else None)
+        grouped = arranging.group_voices(request.user, found, count)
         if not grouped:
             raise SoundError("No speech was found on the dialogue tracks; bring a recording in first.")
         return {"voices": [[s.start, s.end, s.voice] for s in grouped]}
@@ -178,13 +132,8 @@ def voices(request: HttpRequest, pk: int) -> JsonResponse:
     return answer(do, lambda: _now(found))
 
 
-def _number(value: str | None) -> int | None:
-    """A whole number from 0, such as a frame; None where there is none."""
-    return int(value) if value and value.isdigit() else None
-
-
 def _character(request: HttpRequest, scene: Scene) -> Character | None:
-    pk = _number(request.POST.get("character"))
+    pk = natural(request.POST.get("character"))
     return None if pk is None else get_object_or_404(scene.production.characters, pk=pk)
 
 
@@ -212,24 +161,21 @@ def reel(request: HttpRequest, pk: int) -> FileResponse:
 
 def listen(request: HttpRequest, pk: int, channel: str) -> FileResponse:
     """A channel's listening copy: mono FLAC at 48 kHz."""
-    return _cached(FileResponse(_hearing(request, pk, channel).listen.open("rb"), content_type="audio/flac"))
+    return _cached(FileResponse(_copy(request, pk, channel).listen.open("rb"), content_type="audio/flac"))
 
 
 def peaks(request: HttpRequest, pk: int, channel: str) -> FileResponse:
     """A channel's peak pyramid, packed as tinfork.core.sound.peaks says."""
-    return _cached(
-        FileResponse(_hearing(request, pk, channel).peaks.open("rb"), content_type="application/octet-stream")
-    )
+    return _cached(FileResponse(_copy(request, pk, channel).peaks.open("rb"), content_type="application/octet-stream"))
 
 
-def _hearing(request: HttpRequest, pk: int, channel: str) -> Any:
+def _copy(request: HttpRequest, pk: int, channel: str) -> Any:
     sound = _sound(request, pk)
-    if channel != "mix" and not channel.isdigit():
+    number = -1 if channel == "mix" else natural(channel)
+    copy = None if number is None else sound.copies.filter(channel=number).first()
+    if copy is None:
         raise Http404
-    hearing = sound.hearings.filter(channel=-1 if channel == "mix" else int(channel)).first()
-    if hearing is None:
-        raise Http404
-    return hearing
+    return copy
 
 
 def _cached(response: FileResponse) -> FileResponse:

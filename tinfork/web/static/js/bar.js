@@ -1,4 +1,23 @@
-// The bar at the top: daylight or night.
+// The bar at the top: daylight or night. Beneath it, on every page: what is said when a request of the page fails.
+import "./lib/focus.js";
+import { pageHeaders, sayIn, troubleOf } from "./lib/edits.js";
+
+const say = sayIn(document.getElementById("trouble"));
+
+document.addEventListener("htmx:configRequest", ({ detail }) => Object.assign(detail.headers, pageHeaders()));
+document.addEventListener("htmx:sendError", ({ detail }) => say(troubleOf(0, location.href), again(detail)));
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { xhr } = event.detail;
+  const trouble = troubleOf(xhr.status, xhr.responseURL);
+  say(trouble, trouble ? again(event.detail) : undefined);
+  if (trouble) event.detail.shouldSwap = false;
+});
+
+// The same request of the same element once more.
+function again({ elt, requestConfig }) {
+  return () => elt.isConnected && window.htmx.trigger(elt, requestConfig?.triggeringEvent?.type ?? "click");
+}
+
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("bar", () => ({
     theme: document.documentElement.dataset.bsTheme,

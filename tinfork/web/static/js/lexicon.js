@@ -1,5 +1,5 @@
 // The lexicon page: a word opens in the same window as in the script.
-import { WordWindow } from "./word.js";
+import { WordWindow } from "./script/word.js";
 
 const $ = (id) => document.getElementById(id);
 const word = new WordWindow($("word"), { here: () => {}, reread: () => location.reload(), saved: () => {} });

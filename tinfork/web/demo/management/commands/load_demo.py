@@ -6,12 +6,12 @@ from django.db import transaction
 
 from tinfork.web.accounts.demo import make_demo_person
 from tinfork.web.demo.make_voices import voice_file
-from tinfork.web.demo.scenario import CAST, LEXICON, PRODUCTION, SCENES, Person, SceneText
+from tinfork.web.demo.scenario import CAST, LEXICON, PRODUCTION, SCENES, CastMember, SceneText
 from tinfork.web.edits.models import Edit
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Character, Production, Scene
-from tinfork.web.productions.permissions import Person as Asker
+from tinfork.web.productions.permissions import Person
 from tinfork.web.reading.scene import Asked, read_part, to_read
 from tinfork.web.script.actions import add_text, script_of, set_language
 from tinfork.web.sound.actions import bring_in
@@ -42,14 +42,14 @@ class Command(BaseCommand):
             self.stdout.write(f"  {PRODUCTION}: {text.name}")
 
 
-def _character(person: Asker, production: Production, member: Person) -> Character:
+def _character(person: Person, production: Production, member: CastMember) -> Character:
     character = create_character(person, production, member.name)
     character.form, character.skin, character.trim, character.lip = member.form, member.skin, member.trim, member.lip
     character.save()
     return character
 
 
-def _bring_in(person: Asker, scene: Scene, cast: dict[str, Character], text: SceneText) -> None:
+def _bring_in(person: Person, scene: Scene, cast: dict[str, Character], text: SceneText) -> None:
     speaking = [member for member in CAST if any(line.who == member.name for line in text.lines)]
     for member in [None] if text.together else speaking:
         path = voice_file(text, member)
@@ -58,7 +58,7 @@ def _bring_in(person: Asker, scene: Scene, cast: dict[str, Character], text: Sce
         place_sound(person, arrangement_of(scene), sound, 0, cast[member.name] if member else None)
 
 
-def _write(person: Asker, scene: Scene, cast: dict[str, Character], text: SceneText) -> None:
+def _write(person: Person, scene: Scene, cast: dict[str, Character], text: SceneText) -> None:
     script = "\n".join(f"{line.who}: {line.text}" for line in text.lines)
     document, _ = add_text(person, script_of(scene), None, script)
     for line, said in zip(document.value.lines, text.lines, strict=True):

@@ -1,0 +1,242 @@
+"""What an edit of a long scene costs on the server: milliseconds and bytes, on a database of its own."""
+
+import functools
+import gc
+import gzip
+import json
+import random
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import soundfile
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.core.files.base import File
+from django.db import connection
+from django.test import Client
+from django.test.utils import override_settings, setup_test_environment, teardown_test_environment
+
+from tinfork.core.sound.anchors import to_source
+from tinfork.core.sound.recording import READ_RATE
+from tinfork.core.speech import read
+from tinfork.core.speech.reading import Line, Reading, moved
+from tinfork.web.edits.models import Edit
+from tinfork.web.productions.actions import create_character, create_production, create_scene
+from tinfork.web.productions.models import Production, Scene
+from tinfork.web.reading.actions import stave_for, take_reading
+from tinfork.web.reading.models import Stave
+from tinfork.web.reading.planning import planned, scene_reading
+from tinfork.web.script.actions import add_text, script_of
+from tinfork.web.sound.actions import bring_in
+from tinfork.web.sound.arranging import arrangement_of, place_sound, split
+
+from . import sentences, truth
+
+MINUTES = 10.0
+TIMES = 24
+CLIPS = 20
+SCRIPT_LINES = 533
+SCENES = 300
+
+
+def table() -> None:
+    """Every verb on a scene of ten minutes, then the pages."""
+    plain = settings.STORAGES | {"staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}
+    with (
+        own_database(),
+        tempfile.TemporaryDirectory() as files,
+        override_settings(MEDIA_ROOT=files, STORAGES=plain),
+    ):
+        person = User.objects.create_user("bench")
+        client = Client(headers={"accept-encoding": "gzip"})
+        client.force_login(person)
+        production = create_production(person, "The Salt Ferry")
+        scene = long_scene(person, production, Path(files))
+        stave = Stave.objects.get()
+        value = scene_reading(stave)
+        assert value is not None
+        track = planned(stave).stave.track.exposures()
+        words, sounds = list(value.words()), list(value.sounds())
+        gc.collect()
+        gc.freeze()  # as the web server does
+        print(f"Edits of {MINUTES:.0f} minutes at 24 fps: {len(value.lines)} lines, {len(words)} words, ", end="")
+        print(f"{len(sounds)} sounds, {len(track)} exposures")
+        print(f"{'':<28}{'p50 ms':>8}{'p95 ms':>8}{'bytes':>10}{'gzipped':>9}")
+        desk_verbs(client, stave)
+        sound_verbs(client, scene)
+        script_verbs(client, scene)
+        pages(client, person, production, scene)
+
+
+@contextmanager
+def own_database() -> Iterator[None]:
+    """A database for this alone."""
+    setup_test_environment()
+    name = connection.creation.create_test_db(verbosity=0, autoclobber=True)
+    try:
+        yield
+    finally:
+        connection.creation.destroy_test_db(name, verbosity=0)
+        teardown_test_environment()
+
+
+def long_scene(person: User, production: Production, folder: Path) -> Scene:
+    """Our sentences one after the other, spoken and read, in one sound cut into clips."""
+    scene = create_scene(person, production, "Fog", "24", "1001")
+    marit = create_character(person, production, "Marit")
+    spoken = [truth.flite(text, "slt") for text in sentences.ENGLISH]
+    readings = [read.read(line.recording, line.text) for line in spoken]
+    pieces, lines, begin = [], list[Line](), 0.0
+    while begin < MINUTES * 60:
+        number = len(lines) % len(spoken)
+        pieces.append(spoken[number].recording.samples)
+        lines += [replace(line, id=len(lines) + 1) for line in (moved(readings[number].lines[0], begin),)]
+        begin += len(pieces[-1]) / READ_RATE
+    path = folder / "long.wav"
+    soundfile.write(path, np.concatenate(pieces), READ_RATE)
+    with path.open("rb") as file:
+        sound = bring_in(person, production, File(file, name="long.wav"))
+    place_sound(person, arrangement_of(scene), sound, 0, marit)
+    for cut in range(1, CLIPS):
+        document = arrangement_of(scene)
+        last = document.value.clips[-1]
+        frame = round(cut * MINUTES * 60 * 24 / CLIPS)
+        split(person, document, document.version, [last.id], frame)
+    add_text(person, script_of(scene), None, "\n".join(f"Marit: {line.text}" for line in lines))
+    kept = to_source(lines, arrangement_of(scene).value.clips, 24.0)
+    take_reading(person, stave_for(person, scene, marit), Reading(begin, READ_RATE, "en", kept))
+    Edit.objects.all().delete()
+    return scene
+
+
+def desk_verbs(client: Client, stave: Stave) -> None:
+    """Pins, settings and corrections, all over the scene."""
+    draw = random.Random(1)
+    address = f"/staves/{stave.pk}/edit"
+    order = len(stave.order)
+
+    def edit(verb: str, **what: Any) -> Any:
+        version = Stave.objects.values_list("version", flat=True).get(pk=stave.pk)
+        return lambda: post(client, address, {"verb": verb, "version": version, **what})
+
+    def at(words: int = 3) -> list[int]:
+        return [draw.randrange(order), draw.randrange(1, words)]
+
+    def frame() -> int:
+        return draw.randrange(int(MINUTES * 60 * 24) - 20)
+
+    def edge() -> Any:
+        place = at()
+        line = Stave.objects.get(pk=stave.pk).lines.get(number=stave.order[place[0]]).body
+        word = line["words"][place[1]]
+        return edit("edge", at=place, edge=len(word["sounds"]), time=word["end"] - 0.011)
+
+    verbs: dict[str, Callable[[], Any]] = {
+        "pin": lambda: edit("pin", frame=frame(), frames=3, drawing="purse"),
+        "undo of it": lambda: edit("undo"),
+        "redo of it": lambda: edit("redo"),
+        "settings": lambda: edit("settings", hold=2, lead=1, detail=draw.random()),
+        "edge": edge,
+        "undo of that": lambda: edit("undo"),
+        "move word": lambda: edit("move word", at=[draw.randrange(order), 0], by=-0.005),
+        "move line": lambda: edit("move line", at=[draw.randrange(order), 0], by=0.004),
+        "looks right": lambda: edit("approve", at=at()),
+        "change a sound": lambda: edit("sound", at=at(), sound=0, ipa="ɑ"),
+        "put in a sound": lambda: edit("insert sound", at=at(), sound=0, ipa="ə"),
+        "not said": lambda: edit("delete word", at=at()),
+        "join words": lambda: edit("join words", at=[draw.randrange(order), 0]),
+    }
+    for name, verb in verbs.items():
+        row(name, verb)
+    row("why", lambda: functools.partial(client.get, f"/staves/{stave.pk}/why/{frame()}"))
+    row("slice of a minute", lambda: lambda: client.get(f"/staves/{stave.pk}/?first=1440&end=2880"))
+
+
+def sound_verbs(client: Client, scene: Scene) -> None:
+    """Clips moved, one of them or all that come after."""
+    draw = random.Random(2)
+    address = f"/scenes/{scene.pk}/sound/edit"
+
+    def edit(verb: str, **what: Any) -> Any:
+        return lambda: post(client, address, {"verb": verb, "version": arrangement_of(scene).version, **what})
+
+    def clip() -> int:
+        return draw.choice(arrangement_of(scene).value.clips).id
+
+    for name, verb in {
+        "slide a clip": lambda: edit("slide", clips=[arrangement_of(scene).value.clips[-1].id], by=2, ripple=False),
+        "slide with ripple": lambda: edit("slide", clips=[clip()], by=1, ripple=True),
+        "gain": lambda: edit("gain", clip=clip(), gain=round(draw.uniform(-6, 6), 2)),
+        "undo of gain": lambda: edit("undo"),
+    }.items():
+        row(name, verb)
+    stave = Stave.objects.get()
+    row("slice after a ripple", lambda: lambda: client.get(f"/staves/{stave.pk}/?first=1440&end=2880"))
+
+
+def script_verbs(client: Client, scene: Scene) -> None:
+    """Lines of the script written, given to somebody, moved."""
+    draw = random.Random(3)
+    address = f"/scenes/{scene.pk}/script/edit"
+
+    def edit(verb: str, **what: Any) -> Any:
+        return lambda: client.post(address, {"verb": verb, "version": script_of(scene).version, **what})
+
+    def line() -> int:
+        return draw.choice(script_of(scene).value.lines).id
+
+    for name, verb in {
+        "write": lambda: edit("write", line=line(), text=f"The fog came down {draw.randrange(99)} times."),
+        "assign": lambda: edit("assign", line=line(), character=""),
+        "undo of that": lambda: edit("undo"),
+        "split a line": lambda: edit("split", line=line(), word=2),
+        "move a line": lambda: edit("move", line=line(), by=1),
+    }.items():
+        row(name, verb)
+
+
+def pages(client: Client, person: User, production: Production, scene: Scene) -> None:
+    """Whole pages, as they are first asked for."""
+    row("the desk", lambda: lambda: client.get(f"/scenes/{scene.pk}/reading/"), times=5)
+    row("Sound", lambda: lambda: client.get(f"/scenes/{scene.pk}/sound/"), times=5)
+    row("Script", lambda: lambda: client.get(f"/scenes/{scene.pk}/script/"), times=5)
+    long = create_scene(person, production, "A long script", "24", "1")
+    texts = (sentences.ENGLISH[number % len(sentences.ENGLISH)] for number in range(SCRIPT_LINES))
+    add_text(person, script_of(long), None, "\n".join(f"Marit: {text}" for text in texts))
+    row(f"Script, {SCRIPT_LINES} lines", lambda: lambda: client.get(f"/scenes/{long.pk}/script/"), times=5)
+    marit, sound = production.characters.get(), production.sounds.get()
+    for number in range(SCENES):
+        one = create_scene(person, production, f"Scene {number}", "24", "1")
+        place_sound(person, arrangement_of(one), sound, 0, marit)
+        Stave.objects.create(scene=one, character=marit, about={"seconds": 1.0, "rate": 8000, "language": "en"})
+    row(f"production, {SCENES} scenes", lambda: lambda: client.get(f"/productions/{production.pk}/"), times=5)
+
+
+def post(client: Client, address: str, what: dict[str, Any]) -> Any:
+    """The answer to an edit."""
+    return client.post(address, json.dumps(what), content_type="application/json")
+
+
+def row(name: str, prepare: Callable[[], Callable[[], Any]], times: int = TIMES) -> None:
+    """One line of the table: something asked for so many times, prepared anew each time."""
+    took, refused, sizes, packed = [], 0, [], []
+    for _ in range(times):
+        ask = prepare()
+        begun = time.perf_counter()
+        answer = ask()
+        body = answer.getvalue()
+        took.append((time.perf_counter() - begun) * 1000)
+        refused += answer.status_code != 200
+        if answer.headers.get("Content-Encoding") == "gzip":
+            body = gzip.decompress(body)
+        sizes.append(len(body))
+        packed.append(len(gzip.compress(body, 6)))
+    p50, p95 = np.percentile(took, [50, 95])
+    said = f"  {refused} of {times} refused" if refused else ""
+    print(f"{name:<28}{p50:8.0f}{p95:8.0f}{max(sizes):10,}{max(packed):9,}{said}", flush=True)

@@ -1,0 +1,84 @@
+"""Every view and window can be used by everybody: axe finds nothing, in daylight and at night."""
+
+from pathlib import Path
+
+import pytest
+
+from tests.browser.steps import desk_ready, room_ready
+
+AXE = Path(__file__).parents[2] / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def findings(page, where):
+    """What axe finds amiss, in a line each."""
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
+    return [
+        f"{where}: {one['id']}: {node['html'][:120]} ({node['failureSummary'].splitlines()[-1].strip()})"
+        for one in found["violations"]
+        for node in one["nodes"]
+    ]
+
+
+def switched(page):
+    """Night where it was day, at once."""
+    page.emulate_media(reduced_motion="reduce")
+    page.locator(".bar-end").get_by_role("button").first.click()
+
+
+def in_both(page, where, address="**"):
+    """What is found in daylight and at night, once the page of that address is there and its code has run."""
+    page.wait_for_url(address, wait_until="load")
+    if "script" in address:
+        page.wait_for_selector("#script [data-line][data-number]")
+    found = findings(page, where)
+    switched(page)
+    found += findings(page, f"{where}, at night")
+    switched(page)
+    return found
+
+
+def test_pages_before_and_around_a_scene(page):
+    page.goto("/")
+    found = in_both(page, "sign in")
+    page.get_by_role("button", name="Enter as Demo Animator").click()
+    page.get_by_text("The Salt Ferry").wait_for()
+    found += in_both(page, "shelf", "**/")
+    page.get_by_text("The Salt Ferry").click()
+    found += in_both(page, "production", "**/productions/*/")
+    page.locator(".start summary").click()
+    page.get_by_label("Who speaks?").fill("Marit, Brede")
+    found += in_both(page, "start")
+    page.get_by_role("link", name="Lexicon").click()
+    found += in_both(page, "lexicon", "**/lexicon/")
+    assert not found, "\n".join(found)
+
+
+@pytest.mark.parametrize("scene", ["1 · Fog", "4 · Both"])
+def test_the_views_of_a_scene_and_their_windows(demo, scene):
+    page = demo
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_text(scene).click()
+    desk_ready(page)
+    found = in_both(page, "desk")
+    for tab in page.locator(".dock-tabs [role=tab]:visible").all():
+        tab.click()
+        found += in_both(page, f"desk, {tab.inner_text()}")
+    page.get_by_role("button", name="Keys ?").click()
+    found += findings(page, "keys")
+    page.get_by_role("button", name="Close").click()
+    page.get_by_role("link", name="Sound", exact=True).click()
+    room_ready(page)
+    found += in_both(page, "Sound")
+    page.locator("#bring-for").focus()
+    page.locator("#bring-for").select_option("new")
+    found += findings(page, "somebody new")
+    page.get_by_role("button", name="Cancel").click()
+    page.get_by_role("link", name="Script").click()
+    found += in_both(page, "Script", "**/script/")
+    page.locator(".word").first.click()
+    found += findings(page, "word")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Hand-over").click()
+    found += in_both(page, "Hand-over", "**/hand-over/")
+    assert not found, "\n".join(found)

@@ -1,0 +1,98 @@
+"""What the desk says of every sound is true: where it is shown, or why it is not."""
+
+from fractions import Fraction
+
+import numpy as np
+import pytest
+
+from tests.speech import say
+from tinfork.core.exposure import plan as planner
+from tinfork.core.exposure.curves import curves
+from tinfork.core.exposure.served import Fate, with_sounds
+from tinfork.core.exposure.track import Exposure, Pin, Settings
+from tinfork.core.mouths.chart import Chart, Drawing, built_in
+from tinfork.core.mouths.shapes import SHAPES
+from tinfork.core.speech.reading import Sound
+
+FPS = Fraction(24)
+CHART = built_in()
+DIAL = Settings()
+
+
+def fates(text, settings=DIAL, chart=CHART, pins=()):
+    sounds, seconds = say(text)
+    shape = curves(sounds, seconds, FPS)
+    track = planner.plan(shape, chart, settings, pins)
+    return track, planner.explain(track, shape, chart, settings, pins)
+
+
+def shown_at(track, frame):
+    return next(e.drawing for e in track if e.frame <= frame < e.end)
+
+
+def test_a_sound_is_shown_where_its_drawing_is():
+    track, seen = fates("m:80 'ɑ:200 f:90 'aɪ:240")
+    assert [answer.fate for answer in seen] == [Fate.SHOWN] * 4
+    assert [shown_at(track, answer.frame) for answer in seen] == ["press", "open", "tuck", "open"]
+    assert [answer.reason for answer in seen] == [""] * 4
+
+
+def test_what_the_dial_took_away_is_there_at_the_crispest():
+    text = "ə:60 l:60 'ɛ:110 f:80 t:60 b:60 'u:180 t:90"
+    _, calm = fates(text, Settings(detail=0.0))
+    _, crisp = fates(text, Settings(detail=1.0))
+    assert [a.sound for a in calm if a.fate == Fate.DIAL] == [1]
+    assert crisp[1].fate == Fate.SHOWN
+    assert calm[4].fate == crisp[4].fate == Fate.NO_ROOM
+    assert "dial" in calm[1].reason
+    assert "No room" in calm[4].reason
+
+
+def test_a_sound_whose_mouth_is_alike_is_merged_with_its_neighbour():
+    _, seen = fates("b:70 'ɪ:120 ɡ:110 'ɑ:200")
+    merged = [answer for answer in seen if answer.fate in (Fate.MERGED, Fate.SHOWN)]
+    assert len(merged) == 4
+    _, seen = fates("f:90 'æ:160 h:70 m:80 'ɑ:160")
+    assert seen[2].fate == Fate.MERGED
+    assert seen[2].other == 1
+
+
+def test_a_drawing_that_is_wanting_is_said_so_with_what_stands_in():
+    chart = Chart(tuple(Drawing(name, SHAPES[name].place) for name in ("ajar", "open")))
+    _, seen = fates("m:80 'ɑ:200 u:200", chart=chart)
+    assert [answer.fate for answer in seen] == [Fate.NO_DRAWING, Fate.SHOWN, Fate.NO_DRAWING]
+    assert seen[0].frame is None
+    assert "“ajar” stands in" in seen[2].reason
+
+
+def test_a_pin_in_its_place_is_said_so():
+    _, seen = fates("m:80 'ɑ:200 m:80", pins=[Pin(10, 14, "tuck")])
+    assert {answer.fate for answer in seen} == {Fate.PINNED}
+
+
+@pytest.mark.parametrize("detail", [0.0, 0.5, 1.0])
+def test_every_sound_has_one_answer_and_every_exposure_says_what_it_serves(detail):
+    text = "p:80 'aɪ:200 n:60 t:60 ə:60 _:700 m:80 'oʊ:200"
+    track, seen = fates(text, Settings(detail=detail))
+    assert [answer.sound for answer in seen] == list(range(7))
+    assert {sound for e in track for sound in e.sounds} == set(range(7))
+
+
+def served(sound, *exposures):
+    """What of a sound from one frame to another each exposure serves, with no lead."""
+    ipa, first, last = sound
+    shape = curves([Sound(ipa, first / 24, last / 24, 1.0)], 2.0, FPS)
+    track = [Exposure(frame, frames, drawing) for frame, frames, drawing in exposures]
+    return [e.sounds for e in with_sounds(track, shape, CHART, np.zeros(48, np.int64))]
+
+
+def test_an_exposure_serves_what_it_shows_most_of_or_two_fifths_of():
+    track = [(0, 12, "rest"), (12, 4, "open"), (16, 6, "half"), (22, 26, "rest")]
+    assert served(("ɑ", 12, 22), *track) == [(), (0,), (0,), ()]
+    assert served(("ɑ", 13, 22), *track) == [(), (), (0,), ()]
+
+
+def test_an_exposure_serves_lips_it_closes_for_however_briefly():
+    track = [(0, 12, "rest"), (12, 6, "ajar"), (18, 2, "press"), (20, 28, "rest")]
+    assert served(("m", 12, 19), *track) == [(), (0,), (0,), ()]
+    assert served(("t", 12, 19), *track) == [(), (0,), (), ()]

@@ -1,0 +1,102 @@
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from tinfork.web.jobs.models import Job
+from tinfork.web.pages.start import guessed
+from tinfork.web.productions.models import Scene
+from tinfork.web.reading.scene import Asked, read_part, to_read
+from tinfork.web.script.actions import script_of
+from tinfork.web.sound.arranging import arrangement_of
+
+WORDS = "My left boot went overboard near the lighthouse."
+
+
+def begin(ferry, spoken, person=None, files=("fog.wav",), **asked):
+    """What Start answers; and the scene it made, if any."""
+    before = set(Scene.objects.values_list("pk", flat=True))
+    sound = [SimpleUploadedFile(name, spoken[0]) for name in files]
+    address = f"/productions/{ferry.scene.production_id}/start"
+    answer = ferry.client(person or ferry.owner).post(address, {"sound": sound, **asked})
+    return answer, Scene.objects.exclude(pk__in=before).first()
+
+
+def tracks(scene):
+    return [(track.kind, track.name, len(track.clips)) for track in arrangement_of(scene).value.tracks]
+
+
+def test_a_recording_a_name_and_words_become_a_scene_that_is_read(ferry, spoken):
+    answer, scene = begin(ferry, spoken, who="Brede", words=WORDS, rate="25", start_frame="101")
+    assert answer.status_code == 200
+    assert answer.json() == {"desk": f"/scenes/{scene.pk}/reading/", "job": f"/jobs/{Job.objects.get().pk}/"}
+    assert (scene.name, scene.rate, scene.start_frame) == ("fog", "25", 101)
+    assert tracks(scene) == [("dialogue", "Brede", 1)]
+    assert [line.text for line in script_of(scene).value.lines] == [WORDS]
+    for part in to_read(scene)[0]:
+        read_part(ferry.owner, scene, part, Asked(), lambda share: None)
+    (stave,) = scene.staves.all()
+    assert stave.character.name == "Brede"
+    assert [word.text for word in stave.reading_value.words()][:2] == ["My", "left"]
+
+
+@pytest.mark.parametrize(
+    "who, words, files, cast, found",
+    [
+        ("", "", ["fog.wav"], 1, [("dialogue", "Marit", 1)]),
+        ("", f"Brede: {WORDS}", ["fog.wav"], 2, [("dialogue", "Brede", 1)]),
+        ("marit", "", ["fog.wav"], 1, [("dialogue", "Marit", 1)]),
+        ("Marit, Brede", "", ["fog.wav"], 2, [("shared", "Everybody", 1)]),
+        ("Marit, Brede", "", ["1 brede.wav", "2 Marit.wav"], 2, [("dialogue", "Brede", 1), ("dialogue", "Marit", 1)]),
+        ("Marit", "", ["one.wav", "two.wav"], 1, [("dialogue", "Marit", 2)]),
+    ],
+)
+def test_whose_a_recording_is_follows_from_what_is_known(ferry, spoken, who, words, files, cast, found):
+    answer, scene = begin(ferry, spoken, who=who, words=words, files=files)
+    assert answer.status_code == 200
+    assert ferry.scene.production.characters.count() == cast
+    assert tracks(scene) == found
+
+
+def test_who_speaks_in_each_file_can_be_said(ferry, spoken):
+    both = ["one.wav", "two.wav"]
+    _, scene = begin(ferry, spoken, files=both, who="Marit, Brede", **{"for": ["Brede", "Marit"]})
+    assert tracks(scene) == [("dialogue", "Brede", 1), ("dialogue", "Marit", 1)]
+
+
+@pytest.mark.parametrize(
+    "asked, sentence",
+    [
+        ({"files": ()}, "recording"),
+        ({"who": "Marit", "rate": "fast"}, "frame rate"),
+        ({"who": "Marit", "start_frame": "soon"}, "start frame"),
+        ({"who": "Marit", "name": "Fog"}, "already"),
+        ({"who": ", ".join(f"Goat {n}" for n in range(25))}, "up to 24"),
+        ({"who": "Marit", "words": "x" * 900_000}, "characters"),
+    ],
+)
+def test_what_is_amiss_is_said_and_nothing_is_made(ferry, spoken, asked, sentence):
+    ferry.scene.name = "Fog"
+    ferry.scene.save()
+    cast = ferry.scene.production.characters.count()
+    answer, scene = begin(ferry, spoken, **asked)
+    assert answer.status_code == 422
+    assert sentence in answer.json()["problem"]
+    assert scene is None
+    assert ferry.scene.production.characters.count() == cast
+    assert not Job.objects.exists()
+
+
+def test_without_cast_and_names_it_asks_who_speaks(ferry, spoken):
+    ferry.stave.character.production.characters.create(name="Brede")
+    answer, scene = begin(ferry, spoken)
+    assert "Say who speaks" in answer.json()["problem"]
+    assert scene is None
+
+
+def test_only_who_may_edit_starts(ferry, spoken):
+    assert begin(ferry, spoken, ferry.viewer, who="Marit")[0].status_code == 404
+    assert begin(ferry, spoken, ferry.stranger, who="Marit")[0].status_code == 404
+
+
+def test_two_names_in_a_file_name_are_not_certain():
+    assert guessed("marit and brede.wav", ["Marit", "Brede"]) == ""
+    assert guessed("anything.wav", ["Marit"]) == "Marit"

@@ -1,0 +1,88 @@
+"""What a track gives a viewer, in figures: how calm it is, how many vowels open, how many lips close."""
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..mouths.chart import Chart
+from ..mouths.shapes import CLOSURES, SHAPES
+from .curves import Curves
+from .track import Exposure
+
+LONG_SECONDS = 0.08
+"""A vowel this long is to be seen opening."""
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """Counts of one track, which add up over several.
+
+    exposures; changes: of drawing; speech_seconds: time with sounds; long_vowels and reached: vowels of LONG_SECONDS or
+    more, and those whose opening, rounding or spread is shown on a frame whose middle they sound in; vowels and shut:
+    vowels of two frames or more, and those shown with shut lips throughout; closures and closed: m b p f v, and those
+    seen; rests_in_speech: frames at rest while something sounds; short: exposures below the hold.
+    """
+
+    exposures: int = 0
+    changes: int = 0
+    speech_seconds: float = 0.0
+    long_vowels: int = 0
+    reached: int = 0
+    vowels: int = 0
+    shut: int = 0
+    closures: int = 0
+    closed: int = 0
+    rests_in_speech: int = 0
+    short: int = 0
+
+    def __add__(self, other: "Outcome") -> "Outcome":
+        return Outcome(**{name: value + getattr(other, name) for name, value in asdict(self).items()})
+
+    @property
+    def changes_per_second(self) -> float:
+        """Changes a second of speech."""
+        return self.changes / self.speech_seconds if self.speech_seconds else 0.0
+
+    @property
+    def share_reached(self) -> float:
+        """Of the long vowels, the share whose opening is seen; 1 where there is none."""
+        return self.reached / self.long_vowels if self.long_vowels else 1.0
+
+
+def measure(exposures: Sequence[Exposure], curves: Curves, chart: Chart, hold: int = 2) -> Outcome:
+    """The figures of a track planned from these curves. hold: in frames, what counts as too short."""
+    rate = curves.rate
+    shown = np.repeat([chart.index(e.drawing) for e in exposures], [e.frames for e in exposures])
+    rest, shut = chart.nearest(SHAPES["rest"].place), chart.shut()
+    ends = {target.sound: target.end for target in curves.targets}
+    closures, long_vowels, vowels = [], [], []
+    for target in curves.targets:
+        end = ends[target.sound]
+        whole = replace(target, end=end)
+        if target.shape in CLOSURES and (closers := chart.closers(target.shape)):
+            closures.append(bool(np.isin(_frames(shown, curves.touched(whole)), closers).any()))
+        elif target.nucleus:
+            seen = _frames(shown, curves.within(whole))
+            if end - target.start >= LONG_SECONDS:
+                long_vowels.append(bool(np.isin(seen, chart.openers(target.shape)).any()))
+            if (end - target.start) * float(rate) >= 2:
+                vowels.append(bool(np.isin(seen, shut).all()))
+    return Outcome(
+        exposures=len(exposures),
+        changes=len(exposures) - 1,
+        speech_seconds=sum(target.seconds for target in curves.targets),
+        long_vowels=len(long_vowels),
+        reached=sum(long_vowels),
+        vowels=len(vowels),
+        shut=sum(vowels),
+        closures=len(closures),
+        closed=sum(closures),
+        rests_in_speech=int((~curves.silent & (shown == rest)).sum()),
+        short=sum(e.frames < hold for e in exposures),
+    )
+
+
+def _frames(shown: NDArray[np.int64], frames: range) -> NDArray[np.int64]:
+    return shown[frames.start : frames.stop]

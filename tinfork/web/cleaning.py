@@ -1,0 +1,43 @@
+"""What no text that comes in may hold: NUL, which PostgreSQL cannot keep, and halves of characters."""
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse, QueryDict
+
+MOST = 2**31 - 1
+"""No number that a person gives is larger."""
+
+
+class CleanForms:
+    """Takes such signs out of every form and query."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self._get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        request.GET = _cleaned(request.GET)  # type: ignore[assignment]
+        if request.method == "POST" and not (request.content_type or "").endswith("/json"):
+            request.POST = _cleaned(request.POST)  # type: ignore[assignment]
+        return self._get_response(request)
+
+
+def clean(text: str) -> str:
+    """A text without what cannot be kept."""
+    return text.replace("\0", "").encode("utf-8", "ignore").decode()
+
+
+def natural(text: str | None) -> int | None:
+    """A whole number from 0 in plain digits, such as a frame or the number of a line; None where there is none."""
+    given = (text or "").strip()
+    if not given.isascii() or not given.isdigit() or len(given) > len(str(MOST)) or int(given) > MOST:
+        return None
+    return int(given)
+
+
+def _cleaned(form: QueryDict) -> QueryDict:
+    if all(clean(value) == value for values in form.lists() for value in (values[0], *values[1])):
+        return form
+    copy = QueryDict(mutable=True)
+    for name, values in form.lists():
+        copy.setlist(clean(name), [clean(value) for value in values])
+    return copy

@@ -1,0 +1,68 @@
+"""What changed between two plain JSON values, small enough to keep for every edit, and exact both ways."""
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+Change = list[Any]
+"""[path, old, new]: at a path of keys and numbers one value stands for another; or [path, old, new, at]: in the list
+there, from place `at` on, some items stand for others."""
+
+
+def diff(old: Any, new: Any) -> list[Change]:
+    """The changes that make one value the other.
+
+    >>> diff({"a": [1, 2, 3], "b": 4}, {"a": [1, 9, 3], "b": 4})
+    [[['a'], [2], [9], 1]]
+    """
+    return list(_changes(old, new, []))
+
+
+def apply(value: Any, changes: Sequence[Change], back: bool = False) -> Any:
+    """The value with the changes made, or taken back. What is not changed is shared with the value given. LookupError
+    when the value is not what the changes were made to."""
+    for change in reversed(changes) if back else changes:
+        path, old, new, *place = change
+        old, new = (new, old) if back else (old, new)
+        value = _put(value, path, old, new, place[0] if place else None)
+    return value
+
+
+def _changes(old: Any, new: Any, path: list[Any]) -> Iterator[Change]:
+    if old == new and type(old) is type(new):
+        return
+    if isinstance(old, dict) and isinstance(new, dict) and old.keys() == new.keys():
+        for key in old:
+            yield from _changes(old[key], new[key], [*path, key])
+    elif isinstance(old, list) and isinstance(new, list):
+        yield from _in_list(old, new, path)
+    else:
+        yield [path, old, new]
+
+
+def _in_list(old: list[Any], new: list[Any], path: list[Any]) -> Iterator[Change]:
+    shorter = min(len(old), len(new))
+    first = next((i for i in range(shorter) if not _same(old[i], new[i])), shorter)
+    last = next((i for i in range(shorter - first) if not _same(old[-1 - i], new[-1 - i])), shorter - first)
+    before, after = old[first : len(old) - last], new[first : len(new) - last]
+    nested = all(isinstance(one, (dict, list)) for one in (*before, *after))
+    if len(before) == len(after) and nested:
+        for number, (one, other) in enumerate(zip(before, after, strict=True), first):
+            yield from _changes(one, other, [*path, number])
+    elif before or after:
+        yield [path, before, after, first]
+
+
+def _same(one: Any, other: Any) -> bool:
+    return bool(one == other) and type(one) is type(other)
+
+
+def _put(value: Any, path: list[Any], old: Any, new: Any, at: int | None) -> Any:
+    if path:
+        key, *rest = path
+        copy = value.copy()
+        copy[key] = _put(value[key], rest, old, new, at)
+        return copy
+    found = value if at is None else value[at : at + len(old)]
+    if found != old:
+        raise LookupError("the value is not what was changed")
+    return new if at is None else [*value[:at], *new, *value[at + len(old) :]]

@@ -1,0 +1,39 @@
+"""What follows from a change: what is derived registers here, and is told what was decided before."""
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from typing import Any
+
+from .models import Document
+
+Follower = Callable[[Any, dict[str, Any]], None]
+"""Takes the document that was changed, and by their names the parts that were, as they were before."""
+
+_followers: dict[type[Document], list[Follower]] = {}
+_changed: ContextVar[list[tuple[Document, dict[str, Any]]] | None] = ContextVar("changed", default=None)
+
+
+def follow(kind: type[Document], follower: Follower) -> None:
+    """Let a follower hear of every change to a kind of document, in the transaction that makes it."""
+    _followers.setdefault(kind, []).append(follower)
+
+
+def tell(document: Document, before: dict[str, Any]) -> None:
+    """Tell the followers of a document that parts of it have changed."""
+    for follower in _followers.get(type(document), ()):
+        follower(document, before)
+    changed = _changed.get()
+    if changed is not None:
+        changed.append((document, before))
+
+
+@contextmanager
+def heard() -> Iterator[list[tuple[Document, dict[str, Any]]]]:
+    """All that is changed inside: documents, with their parts as they were before."""
+    found: list[tuple[Document, dict[str, Any]]] = []
+    token = _changed.set(found)
+    try:
+        yield found
+    finally:
+        _changed.reset(token)

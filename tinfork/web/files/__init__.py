@@ -1,0 +1,1 @@
+"""Files that are kept: written whole or not at all."""

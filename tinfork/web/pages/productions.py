@@ -1,0 +1,202 @@
+from typing import Any
+from urllib.parse import quote
+
+from django.db.models import Prefetch, Q
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from tinfork.core.errors import TinForkError
+from tinfork.core.mouths.face import face_svg
+from tinfork.core.mouths.shapes import SHAPES
+from tinfork.core.sound.arrangement import Arrangement, Clip
+from tinfork.core.speech.espeak import languages_by_name
+from tinfork.core.timebase import COMMON_RATES
+from tinfork.web.cleaning import natural
+from tinfork.web.productions import actions
+from tinfork.web.productions.models import Character, Membership, Production, Scene
+from tinfork.web.productions.permissions import check, may, number_of
+from tinfork.web.reading.models import Stave
+from tinfork.web.sound.document import addresses, cast_document, voices_document
+from tinfork.web.sound.models import SoundFile
+
+_MOST_NAMED = 4
+
+
+def shelf(request: HttpRequest) -> HttpResponse:
+    """The person's productions, and a form for a new one."""
+    problem, typed = "", ""
+    if request.method == "POST":
+        try:
+            if "thing" in request.POST:
+                return _changed(request)
+            typed = request.POST.get("name", "")
+            return redirect(actions.create_production(request.user, typed))
+        except TinForkError as refused:
+            problem = str(refused)
+    productions = Production.objects.filter(people=number_of(request.user)).prefetch_related("scenes", "characters")
+    own = Membership.objects.filter(person=number_of(request.user), role=Membership.Role.OWNER)
+    owned = set(own.values_list("production", flat=True))
+    shown = [
+        {
+            "production": p,
+            "owned": p.pk in owned,
+            "faces": [face_svg(c.look, SHAPES["rest"].place) for c in p.characters.all()],
+        }
+        for p in productions
+    ]
+    context = {"shown": shown, "problem": problem, "typed": typed, "removed": _removed(request)}
+    return render(request, "productions/shelf.html", context, status=422 if problem else 200)
+
+
+def production(request: HttpRequest, pk: int) -> HttpResponse:
+    """A production's scenes and cast, and forms for new ones."""
+    found = get_object_or_404(Production, pk=pk)
+    check(request.user, found, "see")
+    problem = ""
+    if request.method == "POST":
+        try:
+            return _create(request, found)
+        except TinForkError as refused:
+            problem = str(refused)
+    context = {
+        "production": found,
+        "strips": _strips(found),
+        "cast": [{"character": c, "face": face_svg(c.look, SHAPES["rest"].place)} for c in found.characters.all()],
+        "people": found.membership_set.select_related("person"),
+        "rates": COMMON_RATES,
+        "languages": languages_by_name(),
+        "may_edit": may(request.user, found, "edit"),
+        "problem": problem,
+        "asked": request.POST,
+        "removed": _removed(request, found),
+    }
+    return render(request, "productions/production.html", context, status=422 if problem else 200)
+
+
+@require_POST
+def cast(request: HttpRequest, pk: int) -> JsonResponse:
+    """Add somebody to the cast: a form with a name. Answers with them, and the voices that speak their language."""
+    found = get_object_or_404(Production, pk=pk)
+    check(request.user, found, "edit")
+    try:
+        character = actions.create_character(request.user, found, request.POST.get("name", ""))
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+    (document,) = (one for one in cast_document(found) if one["id"] == character.pk)
+    return JsonResponse({"character": document, "voices": voices_document([document["language"]])})
+
+
+_THINGS: dict[str, Any] = {"production": Production, "scene": Scene, "character": Character}
+
+
+def _thing(name: str, within: Production | None = None) -> Any:
+    """What a name such as "scene 3" stands for, deleted or not; None for nothing, or nothing in the production."""
+    kind, _, number = name.partition(" ")
+    found = _THINGS[kind].everything.filter(pk=natural(number)).first() if kind in _THINGS else None
+    if found is None or (within and getattr(found, "production_id", found.pk) != within.pk):
+        return None
+    return found
+
+
+def _changed(request: HttpRequest, within: Production | None = None) -> HttpResponse:
+    """Rename, move, delete or bring back what a form names as its thing; then the page it came from again, that of a
+    production or the shelf."""
+    asked, page = request.POST, within.get_absolute_url() if within else reverse("shelf")
+    thing = _thing(asked["thing"], within)
+    if thing is None:
+        raise TinForkError("This is gone; reload the page.")
+    doing = asked.get("do")
+    if doing == "rename":
+        actions.rename(request.user, thing, asked.get("name", ""))
+    elif doing in ("up", "down") and not isinstance(thing, Production):
+        actions.move(request.user, thing, -1 if doing == "up" else 1)
+    elif doing == "remove":
+        if isinstance(thing, Character):
+            _check_unused(thing)
+        actions.remove(request.user, thing)
+        return redirect(f"{page}?removed={quote(asked['thing'])}")
+    elif doing == "bring-back":
+        actions.bring_back(request.user, thing)
+    else:
+        raise TinForkError("This could not be understood; reload the page and do it again.")
+    return redirect(page)
+
+
+def _check_unused(character: Character) -> None:
+    """TinForkError when scenes need a character, with their names."""
+    own = {"character": character.pk}
+    scenes = character.production.scenes.filter(
+        Q(staves__character=character, staves__about__isnull=False)
+        | Q(arrangement__body__tracks__contains=[own])
+        | Q(script__body__lines__contains=[own])
+    ).distinct()
+    names = ", ".join(f"“{scene}”" for scene in scenes[:_MOST_NAMED])
+    if names:
+        raise TinForkError(f"{character} speaks in {names}; give those lines and tracks to somebody else first.")
+
+
+def _removed(request: HttpRequest, within: Production | None = None) -> dict[str, str] | None:
+    """What was just deleted, for the note that brings it back."""
+    name = request.GET.get("removed", "")
+    thing = _thing(name, within) if name else None
+    if thing is None or not thing.removed:
+        return None
+    if not may(request.user, getattr(thing, "production", thing), "edit" if within else "own"):
+        return None
+    return {"thing": name, "name": thing.name}
+
+
+def _create(request: HttpRequest, production: Production) -> HttpResponse:
+    asked = request.POST
+    if "thing" in asked:
+        return _changed(request, production)
+    if asked.get("make") == "character":
+        actions.create_character(request.user, production, asked.get("name", ""))
+        return redirect(production)
+    if asked.get("make") == "language":
+        actions.set_language(request.user, production, asked.get("character", ""), asked.get("language", ""))
+        return redirect(production)
+    scene = actions.create_scene(
+        request.user, production, asked.get("name", ""), asked.get("rate", ""), asked.get("start_frame", "")
+    )
+    return redirect("scene", scene.pk)
+
+
+def _strips(production: Production) -> list[dict[str, object]]:
+    """The scenes as the production page shows them, in as many questions to the database whatever their number."""
+    read = Stave.objects.filter(about__isnull=False).only("scene_id", "character__name").select_related("character")
+    scenes = production.scenes.select_related("arrangement").prefetch_related(Prefetch("staves", read, "read_staves"))
+    values = [(scene, _value(scene)) for scene in scenes]
+    sounds = SoundFile.objects.in_bulk({clip.sound for _, value in values for clip in value.clips})
+    return [_strip(scene, value, sounds, vars(scene)["read_staves"]) for scene, value in values]
+
+
+def _value(scene: Scene) -> Arrangement:
+    return scene.arrangement.value if hasattr(scene, "arrangement") else Arrangement()
+
+
+def _strip(scene: Scene, value: Arrangement, sounds: dict[int, SoundFile], staves: list[Stave]) -> dict[str, object]:
+    """A scene's tracks' waveforms, length and state. staves: those that are read."""
+    tracks = [
+        {"name": track.name, "clips": [_drawn(clip, sounds[clip.sound]) for clip in track.clips]}
+        for track in value.tracks
+        if track.clips
+    ]
+    names = ", ".join(stave.character.name for stave in staves)
+    state = f"read for {names}" if names else "not read yet"
+    return {
+        "scene": scene,
+        "tracks": tracks,
+        "fps": float(scene.fps),
+        "seconds": value.frames / float(scene.fps),
+        "frames": value.frames if tracks else 0,
+        "state": state if tracks else "no sound yet",
+    }
+
+
+def _drawn(clip: Clip, sound: SoundFile) -> dict[str, object]:
+    """What is drawn of a clip."""
+    peaks = addresses(sound, clip.channel)["peaks"]
+    return {"start": clip.start, "offset": clip.offset, "frames": clip.frames, "peaks": peaks}

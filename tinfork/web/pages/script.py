@@ -1,0 +1,135 @@
+import json
+from collections.abc import Callable
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_POST
+
+from tinfork.core.errors import TinForkError
+from tinfork.core.formats import script_text, subtitles
+from tinfork.core.formats.pictures import file_stem
+from tinfork.core.speech.espeak import languages_by_name
+from tinfork.core.speech.phones import KEYBOARD
+from tinfork.web.cleaning import natural
+from tinfork.web.edits import actions as edits
+from tinfork.web.jobs.models import Job
+from tinfork.web.productions.permissions import find_scene, may
+from tinfork.web.reading.asking import ask_to_read
+from tinfork.web.script import actions
+from tinfork.web.script.models import Script
+from tinfork.web.script.verbs import VERBS
+from tinfork.web.sound.uploads import text_of
+
+from .script_rows import Stand, cues, head, rows
+
+_EXPORTS: dict[str, tuple[Callable[..., str], str]] = {
+    "srt": (subtitles.write_srt, "application/x-subrip"),
+    "vtt": (subtitles.write_vtt, "text/vtt"),
+    "txt": (script_text.write_plain, "text/plain"),
+    "screenplay.txt": (script_text.write_screenplay, "text/plain"),
+}
+
+
+def _script(request: HttpRequest, pk: int, need: str = "see") -> Script:
+    return actions.script_of(find_scene(request.user, pk, need))
+
+
+def _context(request: HttpRequest, stand: Stand, **extra: Any) -> dict[str, Any]:
+    scene = stand.document.scene
+    return {
+        "scene": scene,
+        "view": "script",
+        "languages": languages_by_name(),
+        "kinds": actions.KINDS,
+        "may_edit": may(request.user, scene.production, "edit"),
+        "job": Job.objects.filter(kind="read", subject=scene.pk).first(),
+        "keyboard": KEYBOARD,
+        "steps": stand.document.steps,
+        **head(stand),
+        **extra,
+    }
+
+
+def page(request: HttpRequest, pk: int) -> HttpResponse:
+    """The Script view."""
+    stand = Stand.of(_script(request, pk))
+    return render(request, "script/script.html", _context(request, stand, lines=rows(stand)))
+
+
+def lines(request: HttpRequest, pk: int) -> HttpResponse:
+    """The lines alone, as after a change."""
+    return _lines(request, _script(request, pk))
+
+
+def _lines(request: HttpRequest, document: Script, **extra: Any) -> HttpResponse:
+    document.refresh_from_db()
+    stand = Stand.of(document)
+    return render(request, "script/lines.html", _context(request, stand, lines=rows(stand), **extra))
+
+
+def _patch(request: HttpRequest, document: Script, before: Stand, **extra: Any) -> HttpResponse:
+    """What has changed since the script stood as before: lines that are new or other than they were, those that are
+    gone, and the order where it is another."""
+    document.refresh_from_db()
+    now = Stand.of(document)
+    order = now.order
+    context = {
+        "lines": rows(now, now.changed_since(before)),
+        "gone": sorted({*before.order} - {*order}),
+        "order": order if order != before.order else None,
+    }
+    return render(request, "script/patch.html", _context(request, now, **context, **extra))
+
+
+@require_POST
+def edit(request: HttpRequest, pk: int) -> HttpResponse:
+    """One edit on one version, as a form: verb, version, line …; answers with what it changed, or where it is refused
+    with the lines as they are."""
+    document = _script(request, pk, "edit")
+    before = Stand.of(document)
+    try:
+        done = VERBS.perform(request.user, document, VERBS.of_form(request.POST)).get("done")
+    except edits.Stale as refused:
+        document.refresh_from_db()
+        again = json.dumps({**request.POST.dict(), "version": document.version})
+        return _lines(request, document, problem=str(refused), again=again)
+    except TinForkError as refused:
+        return _patch(request, document, before, problem=str(refused))
+    return _patch(request, document, before, notes=[done] if done else [])
+
+
+@require_POST
+def bring(request: HttpRequest, pk: int) -> HttpResponse:
+    """Lines typed, pasted or from a file, added at the end. What was typed stays when it is refused."""
+    document = _script(request, pk, "edit")
+    typed, upload = request.POST.get("text", ""), request.FILES.get("file")
+    try:
+        text = text_of(upload) if upload else typed
+        _, notes = actions.add_text(request.user, document, None, text, request.POST.get("kind", "auto"))
+    except TinForkError as refused:
+        return _lines(request, document, import_problem=str(refused), typed=typed)
+    return _lines(request, document, notes=notes)
+
+
+@require_POST
+def read(request: HttpRequest, pk: int) -> HttpResponse:
+    """Queue a reading: of some lines (?only=), of those that changed, or of all (?all=)."""
+    document = _script(request, pk, "edit")
+    only = [number for line in request.POST.getlist("only") if (number := natural(line)) is not None]
+    try:
+        ask_to_read(request.user, document.scene, only, all="all" in request.POST)
+    except TinForkError as refused:
+        return _lines(request, document, problem=str(refused))
+    return _lines(request, document)
+
+
+def export(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
+    """The script as a file: SRT and WebVTT hold the lines that have times, the text formats all of them."""
+    document = _script(request, pk)
+    if kind not in _EXPORTS:
+        raise Http404
+    write, content_type = _EXPORTS[kind]
+    response = HttpResponse(write(cues(document)), content_type=f"{content_type}; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{file_stem(document.scene.name)}.{kind}"'
+    return response

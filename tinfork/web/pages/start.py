@@ -1,0 +1,104 @@
+"""Start: from recordings and their words to a speaking scene in one go."""
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from django.db import transaction
+from django.http import HttpRequest, JsonResponse
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from tinfork.core.errors import SoundError, TinForkError
+from tinfork.core.formats.script_text import speakers_in
+from tinfork.core.limits import MAX_CAST
+from tinfork.web.jobs.models import Job
+from tinfork.web.productions.actions import create_character, create_scene, hold
+from tinfork.web.productions.models import Character, Production, Scene
+from tinfork.web.productions.permissions import Person, check
+from tinfork.web.reading.asking import ask_to_read
+from tinfork.web.script.actions import add_text, script_of
+from tinfork.web.sound.actions import bring_in
+from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.sound.models import SoundFile
+from tinfork.web.sound.reels import ask_for_reel
+
+Spoken = Sequence[tuple[SoundFile, str]]
+"""Sounds, each with the name of who speaks in it; "" for everybody."""
+
+
+@require_POST
+def start(request: HttpRequest, pk: int) -> JsonResponse:
+    """Make a scene of recordings: a form with sound files, who (names, with commas between them), for (of each file one
+    of these names, or "" for all), words, name, rate and start_frame. Answers with where its desk is and the job that
+    reads it; 422 with a sentence where something is amiss, and then nothing was made."""
+    production = get_object_or_404(Production, pk=pk)
+    check(request.user, production, "edit")
+    try:
+        scene, job = _start(request, production)
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+    return JsonResponse({"desk": reverse("desk", args=[scene.pk]), "job": reverse("job", args=[job.pk])})
+
+
+def _start(request: HttpRequest, production: Production) -> tuple[Scene, Job]:
+    asked, files = request.POST, request.FILES.getlist("sound")
+    if not files:
+        raise SoundError("Choose a recording first, or drop one here.")
+    words = asked.get("words", "").strip()
+    names = _names(production, asked.get("who", ""), words)
+    voices = asked.getlist("for")
+    whose = voices if len(voices) == len(files) else [guessed(file.name or "", names) for file in files]
+    spoken = [(bring_in(request.user, production, file), who) for file, who in zip(files, whose, strict=True)]
+    return _made(request.user, production, asked, files[0].name or "", names, spoken, words)
+
+
+@transaction.atomic
+def _made(
+    person: Person, production: Production, asked: Any, file: str, names: Sequence[str], spoken: Spoken, words: str
+) -> tuple[Scene, Job]:
+    hold(production)
+    cast = {name: _character(person, production, name) for name in names}
+    name = asked.get("name") or _free_name(production, file)
+    scene = create_scene(person, production, name, asked.get("rate") or "24", asked.get("start_frame") or "1")
+    heard = set()
+    for sound, who in spoken:
+        place_sound(person, arrangement_of(scene), sound, None if who in heard else 0, cast.get(who))
+        heard.add(who)
+        ask_for_reel(person, scene, sound)
+    if words:
+        add_text(person, script_of(scene), None, words)
+    return scene, ask_to_read(person, scene)
+
+
+def _names(production: Production, who: str, words: str) -> list[str]:
+    """Who speaks: as they were named, else as the words name them, else the cast where that is one."""
+    given = [" ".join(name.split()) for name in who.split(",")]
+    named = list(dict.fromkeys(name for name in given if name)) or speakers_in(words)
+    if not named:
+        named = list(production.characters.values_list("name", flat=True)[:2])
+        if len(named) != 1:
+            raise TinForkError("Say who speaks, such as Marit; several names with commas between them.")
+    if len(named) > MAX_CAST:
+        raise TinForkError(f"A scene has up to {MAX_CAST} people who speak; these are {len(named)}.")
+    return named
+
+
+def guessed(file: str, names: Sequence[str]) -> str:
+    """Whose recording a file is: the one name there is, or the one in the file's name; "" where that is not certain."""
+    if len(names) == 1:
+        return names[0]
+    found = [name for name in names if name.lower() in Path(file).stem.lower()]
+    return found[0] if len(found) == 1 else ""
+
+
+def _character(person: Person, production: Production, name: str) -> Character:
+    return production.characters.filter(name__iexact=name).first() or create_character(person, production, name)
+
+
+def _free_name(production: Production, file: str) -> str:
+    """A name for the scene: the recording's, with a number where that is taken."""
+    stem = Path(file).stem[:60].strip() or "Scene"
+    taken = set(production.scenes.values_list("name", flat=True))
+    return next(name for name in (stem, *(f"{stem} {n}" for n in range(2, len(taken) + 3))) if name not in taken)

@@ -1,0 +1,18 @@
+from django.urls import path
+
+from . import next_step, productions, script, sound, start
+
+urlpatterns = [
+    path("", productions.shelf, name="shelf"),
+    path("productions/<int:pk>/", productions.production, name="production"),
+    path("productions/<int:pk>/cast", productions.cast, name="cast"),
+    path("productions/<int:pk>/start", start.start, name="start"),
+    path("scenes/<int:pk>/", sound.page, name="scene"),
+    path("scenes/<int:pk>/next", next_step.next_step, name="next-step"),
+    path("scenes/<int:pk>/script/", script.page, name="script"),
+    path("scenes/<int:pk>/script/lines", script.lines, name="script-lines"),
+    path("scenes/<int:pk>/script/edit", script.edit, name="script-edit"),
+    path("scenes/<int:pk>/script/import", script.bring, name="script-import"),
+    path("scenes/<int:pk>/script/read", script.read, name="script-read"),
+    path("scenes/<int:pk>/script/export.<str:kind>", script.export, name="script-export"),
+]
