@@ -8,6 +8,8 @@ mkdir -p "$TINFORK_DATA"
 TINFORK_DATA=$(cd "$TINFORK_DATA" && pwd)
 VENV=$TINFORK_DATA/venv
 LOGS=$TINFORK_DATA/log
+# Debian's own Python is built to be fast; another one on the path may not be.
+PYTHON=/usr/bin/python3
 mkdir -p "$LOGS"
 export PATH=$VENV/bin:$PATH PYTHONPATH=$ROOT DJANGO_SETTINGS_MODULE=tinfork.web.settings
 
@@ -32,8 +34,6 @@ missing_packages() {
   for package in $DEBIAN_PACKAGES; do
     case $package in
       nodejs | npm) command -v "${package/nodejs/node}" >/dev/null && continue ;;
-      python3-venv) python3 -c 'import ensurepip' 2>/dev/null && continue ;;
-      python3) command -v python3 >/dev/null && continue ;;
     esac
     dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'ok installed' || echo "$package"
   done
@@ -48,8 +48,8 @@ up_to_date() { [ "$(cat "$1" 2>/dev/null)" = "$(cat "${@:2}" | sha256sum)" ]; }
 mark() { cat "${@:2}" | sha256sum >"$1"; }
 
 install_python() {
-  [ -x "$VENV/bin/python" ] || python3 -m venv "$VENV"
-  "$VENV/bin/pip" install --disable-pip-version-check --require-hashes "${@/#/-r}" && mark "$VENV/installed-$#" "$@"
+  [ "$(readlink -f "$VENV/bin/python")" = "$(readlink -f "$PYTHON")" ] || "$PYTHON" -m venv --clear "$VENV"
+  "$VENV/bin/pip" install --disable-pip-version-check --require-hashes "${@/#/-r}" && mark "$VENV/installed-$#" "$@" "$PYTHON"
 }
 
 # node_modules lies beside package.json, where the settings look for it.
@@ -61,7 +61,7 @@ install() {
   missing=$(missing_packages | tr '\n' ' ')
   # shellcheck disable=SC2086
   [ -z "${missing// /}" ] || step "Debian packages" "Install by hand: apt-get install $missing" install_packages $missing
-  up_to_date "$VENV/installed-${#locks[@]}" "${locks[@]}" ||
+  up_to_date "$VENV/installed-${#locks[@]}" "${locks[@]}" "$PYTHON" ||
     step "Python packages" "Check the network, then run this again." install_python "${locks[@]}"
   # What serves needs no tools that check; where they are, all that serves is there too.
   up_to_date node_modules/.installed-0 package-lock.json ||
@@ -83,8 +83,8 @@ as_postgres() {
   fi
 }
 
-secret() { python3 -c 'import secrets; print(secrets.token_urlsafe(32))'; }
-free_port() { python3 -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
+secret() { $PYTHON -c 'import secrets; print(secrets.token_urlsafe(32))'; }
+free_port() { $PYTHON -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 
 create_cluster() {
   mkdir -p "$PG_DATA" && chmod 700 "$PG_DATA"

@@ -41,13 +41,34 @@ def test_an_answer_says_what_changed_and_nothing_else(ferry):
     answer = ferry.edit(ferry.owner, "edge", at=[0, 2], edge=0, time=word.start + 0.03).json()["document"]
     assert answer["numbers"] == [0]
     assert answer["lines"][0]["words"][2]["start"] == pytest.approx(word.start + 0.03)
-    assert not answer["stale"]
-    (drawn,) = answer["drawn"]
-    assert [e["frame"] for e in answer["exposures"]] == [
-        e.frame for e in track_of(ferry.fresh) if e.frame < drawn[1] and e.end > drawn[0]
-    ]
+    ((first, end),) = answer["stale"]
+    assert (answer["drawn"], answer["exposures"]) == ([], [])
+    seen = ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/?first={first}&end={end}").json()["exposures"]
+    assert [e["frame"] for e in seen] == [e.frame for e in track_of(ferry.fresh) if e.frame < end and e.end > first]
     unchanged = ferry.edit(ferry.owner, "approve", at=[0, 2]).json()["document"]
     assert (unchanged["numbers"], unchanged["drawn"], unchanged["exposures"]) == ([0], [], [])
+
+
+def test_a_short_stretch_is_planned_with_the_edit_that_asks_for_it(ferry):
+    """Frames 0 to 20 are left between the sound's begin, a pin and the end of the scene."""
+    ferry.edit(ferry.owner, "pin", frame=20, frames=20, drawing="purse")
+    assert ferry.sound(ferry.owner, "length", frames=40).status_code == 200
+    answer = ferry.edit(ferry.owner, "pin", frame=3, frames=2, drawing="open").json()["document"]
+    assert not answer["stale"]
+    ((first, end),) = answer["drawn"]
+    assert [e["frame"] for e in answer["exposures"]] == [
+        e.frame for e in track_of(ferry.fresh) if e.frame < end and e.end > first
+    ]
+
+
+def test_a_pin_is_seen_before_what_is_around_it_is_planned(ferry):
+    ferry.edit(ferry.owner, "settings", hold=2, lead=1, detail=0.3)
+    answer = ferry.edit(ferry.owner, "pin", frame=30, frames=3, drawing="purse").json()["document"]
+    assert answer["stale"]
+    assert [[e["frame"], e["frames"], e["drawing"], e["pinned"]] for e in answer["exposures"]] == [
+        [30, 3, "purse", True]
+    ]
+    assert [e.pinned for e in track_of(ferry.fresh) if e.frame <= 30 < e.end] == [True]
 
 
 def whole_plan(stave):

@@ -15,7 +15,9 @@ ALLOWED_HOSTS = os.environ.get("TINFORK_HOSTS", "localhost,127.0.0.1").split(","
 TINFORK_DEMO = os.environ.get("TINFORK_DEMO", "") == "1"
 """Whether the demo's one-click entry is offered."""
 
-DATABASES = {"default": dj_database_url.parse(os.environ["TINFORK_DATABASE_URL"])}
+DATABASES = {
+    "default": dj_database_url.parse(os.environ["TINFORK_DATABASE_URL"], conn_max_age=600, conn_health_checks=True)
+}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 INSTALLED_APPS = [
@@ -51,6 +53,7 @@ MIDDLEWARE = [
     "tinfork.web.cleaning.CleanForms",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "tinfork.web.productions.permissions.one_question",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]

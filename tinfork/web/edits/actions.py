@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Any, TypeVar
 
-from django.db import connection, transaction
+from django.db import transaction
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.plain import plain
@@ -39,8 +39,8 @@ def locked(person: Person, document: D, version: int | None = None) -> D:
     """The document as it is now, held until the transaction ends. Stale when it is no longer the version given."""
     check(person, document.scene.production, "edit")
     lock_scene(document.scene)
-    rows = type(document)._default_manager.select_for_update(of=("self",)).select_related("scene__production")
-    found: D = rows.get(pk=document.pk)
+    found: D = type(document)._default_manager.select_for_update().get(pk=document.pk)
+    found.scene = document.scene
     if version is not None and version != found.version:
         raise Stale(f"This was changed meanwhile{_since(found, version)}. Nothing of it was overwritten.")
     return found
@@ -105,24 +105,25 @@ def change(person: Person, document: D, verb: str, changed: dict[str, Any], batc
         changes=changes,
         version=document.version,
         batch=batch,
-        step=last.step if goes_on and last else _step(),
+        **({"step": last.step} if goes_on and last else _step()),
     )
+    _begun(edit.step)
     if edit.pk % _OFTEN == 0:
         forget(edit.scene, MOST_STEPS)
     return _saved(document, changes)
 
 
-def _step() -> int:
-    """The step of what is done now: that of the action it is part of, or a new one."""
+def _step() -> dict[str, int]:
+    """The step of the action that what is done now is part of; nothing for a new one, which the database numbers."""
     begun = _open_step.get()
-    if begun:
-        return begun[0]
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT nextval('edits_step')")
-        step: int = cursor.fetchone()[0]
-    if begun is not None:
+    return {"step": begun[0]} if begun else {}
+
+
+def _begun(step: int) -> None:
+    """What else is done in the same action is of the same step."""
+    begun = _open_step.get()
+    if begun is not None and not begun:
         begun.append(step)
-    return step
 
 
 def forget(scene: Scene, kept: int) -> int:
@@ -158,9 +159,9 @@ def _go(person: Person, document: Document, edit: Edit, back: bool) -> dict[str,
     own = list(Edit.objects.filter(scene=document.scene, step=edit.step, superseded=False).order_by("pk"))
     others = False
     for part in reversed(own) if back else own:
-        touched = _document_of(document.scene, part.area)
+        touched = document if part.area == document.area else _document_of(document.scene, part.area)
         if touched is not None:
-            touched = locked(person, touched)
+            touched = touched if touched is document else locked(person, touched)
             before = touched.decided(part.changes)
             _set(touched, _replayed(before, part, back), before)
             _saved(touched, part.changes)

@@ -1,10 +1,13 @@
 from collections.abc import Iterable
-from typing import Any, ClassVar, Self
+from typing import Any, ClassVar, Self, TypeVar
 
 from django.conf import settings
 from django.db import connection, models
 
+from tinfork.core.plain import restore
 from tinfork.web.productions.models import Scene
+
+T = TypeVar("T")
 
 
 class Document(models.Model):
@@ -42,6 +45,19 @@ class Document(models.Model):
     def stored_in(self, name: str) -> str:
         """The field in which a part is kept."""
         return name
+
+    def restored(self, name: str, kind: type[T]) -> T:
+        """A field as the core's value; made once of what is in it."""
+        known = self.__dict__.setdefault("_restored", {})
+        kept = getattr(self, name)
+        if name not in known or known[name][0] is not kept:
+            known[name] = (kept, restore(kept, kind))
+        value: T = known[name][1]
+        return value
+
+    def read_again(self) -> None:
+        """Take what is kept of the document now; its scene stays the object it is."""
+        self.refresh_from_db(fields=[field.attname for field in self._meta.concrete_fields if not field.is_relation])
 
     @property
     def edits(self) -> "models.QuerySet[Edit]":
@@ -99,7 +115,7 @@ class Edit(models.Model):
     verb = models.CharField(max_length=40)
     changes = models.JSONField(default=dict)
     version = models.PositiveIntegerField()
-    step = models.PositiveBigIntegerField(default=0)
+    step = models.PositiveBigIntegerField(db_default=models.Func(models.Value("edits_step"), function="nextval"))
     batch = models.PositiveBigIntegerField(null=True, blank=True)
     undone = models.BooleanField(default=False)
     superseded = models.BooleanField(default=False)

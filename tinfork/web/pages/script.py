@@ -63,7 +63,7 @@ def lines(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _lines(request: HttpRequest, document: Script, **extra: Any) -> HttpResponse:
-    document.refresh_from_db()
+    document.read_again()
     stand = Stand.of(document)
     return render(request, "script/lines.html", _context(request, stand, lines=rows(stand), **extra))
 
@@ -71,7 +71,7 @@ def _lines(request: HttpRequest, document: Script, **extra: Any) -> HttpResponse
 def _patch(request: HttpRequest, document: Script, before: Stand, **extra: Any) -> HttpResponse:
     """What has changed since the script stood as before: lines that are new or other than they were, those that are
     gone, and the order where it is another."""
-    document.refresh_from_db()
+    document.read_again()
     now = Stand.of(document)
     order = now.order
     context = {
@@ -91,7 +91,7 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         done = VERBS.perform(request.user, document, VERBS.of_form(request.POST)).get("done")
     except edits.Stale as refused:
-        document.refresh_from_db()
+        document.read_again()
         again = json.dumps({**request.POST.dict(), "version": document.version})
         return _lines(request, document, problem=str(refused), again=again)
     except TinForkError as refused:

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from tinfork.core.script import lines
@@ -47,6 +48,11 @@ class Stand:
         ids = frozenset(line.id for line in silent if spoken_part(line.text).strip())
         return cls(document, script, arrangement, ids)
 
+    @cached_property
+    def cast(self) -> list[Character]:
+        """Who may speak."""
+        return list(self.document.scene.production.characters.all())
+
     @property
     def order(self) -> list[int]:
         """The ids of its lines."""
@@ -60,7 +66,7 @@ class Stand:
 
 def head(stand: Stand) -> dict[str, Any]:
     """What is amiss with the whole, and who may be named."""
-    cast = enumerate(stand.document.scene.production.characters.all(), 1)
+    cast = enumerate(stand.cast, 1)
     return {
         "document": stand.document,
         "cast": [{"character": character, "key": n if n <= 9 else ""} for n, character in cast],
@@ -72,8 +78,7 @@ def head(stand: Stand) -> dict[str, Any]:
 
 def rows(stand: Stand, only: Collection[int] | None = None) -> list[dict[str, Any]]:
     """The lines as the template shows them, or only those of some ids."""
-    scene = stand.document.scene
-    cast = list(scene.production.characters.all())
+    scene, cast = stand.document.scene, stand.cast
     chosen = [line for line in stand.script.lines if only is None or line.id in only]
     heard = heard_lines(scene, stand.arrangement, only)
     shown = _words(scene, chosen, cast)

@@ -1,7 +1,11 @@
 """The one permission check. Whoever may not see a thing is told it is not there."""
 
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
-from django.http import Http404
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 
 from .models import Membership, Production, Scene
@@ -15,12 +19,46 @@ _MAY = {
 }
 
 
+_known_roles: ContextVar[dict[tuple[int, int], str] | None] = ContextVar("known_roles", default=None)
+
+
+@contextmanager
+def _remembering() -> Iterator[None]:
+    """Inside, what somebody is in a production is asked once."""
+    token = _known_roles.set({})
+    try:
+        yield
+    finally:
+        _known_roles.reset(token)
+
+
+def one_question(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """The middleware by which what somebody is in a production is asked once for each request."""
+
+    def asked_once(request: HttpRequest) -> HttpResponse:
+        with _remembering():
+            return get_response(request)
+
+    return asked_once
+
+
+def _role(person: Person, production: Production) -> str:
+    """What somebody is in a production; "" for a stranger."""
+    known = _known_roles.get()
+    key = (number_of(person), production.pk)
+    if known and key in known:
+        return known[key]
+    role = production.membership_set.filter(person=person.pk).values_list("role", flat=True).first() or ""
+    if known is not None and role:
+        known[key] = role
+    return role
+
+
 def check(person: Person, production: Production, need: str) -> None:
     """Return when the person may "see", "edit" or "own" the production; Http404 otherwise."""
     if production.removed and need != "own":
         raise Http404("Deleted.")
-    allowed = person.is_authenticated and production.membership_set.filter(person=person.pk, role__in=_MAY[need])
-    if not allowed or not allowed.exists():
+    if not person.is_authenticated or _role(person, production) not in _MAY[need]:
         raise Http404("No such production.")
 
 

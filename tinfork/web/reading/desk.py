@@ -75,7 +75,7 @@ def patch_document(stave: Stave, changes: Changes) -> dict[str, Any]:
     names = {name for _, before in own for name in before if name.startswith("line ")}
     numbers = sorted(int(name.split()[1]) for name in names)
     anew = windows.merged(frames for one, _ in own for frames in one.anew)
-    drawn = functools.reduce(windows.without, stave.stale, anew)
+    drawn = windows.merged([*functools.reduce(windows.without, stave.stale, anew), *_pins_in(placed, anew)])
     return head_document(placed) | {
         "renumbered": False,
         "numbers": [placed.places[number] for number in numbers],
@@ -84,6 +84,12 @@ def patch_document(stave: Stave, changes: Changes) -> dict[str, Any]:
         "stale": stave.unplanned,
         "exposures": _exposures(placed, drawn),
     }
+
+
+def _pins_in(placed: Placed, frames: Iterable[range]) -> list[range]:
+    """Where pins lie on some frames."""
+    pins = placed.pins.shown
+    return [range(pin.frame, pin.end) for one in frames for pin in pins if one.start <= pin.frame < one.stop]
 
 
 def _lost(word: Any) -> dict[str, str]:

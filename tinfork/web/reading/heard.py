@@ -7,7 +7,7 @@ from tinfork.core.sound.anchors import placed_span
 from tinfork.web.productions.models import Scene
 from tinfork.web.sound.models import Arrangement
 
-from .models import ReadLine
+from .models import ReadLine, Stave
 from .placing import Placed
 
 
@@ -27,7 +27,7 @@ def heard_lines(scene: Scene, arrangement: Arrangement, ids: Iterable[int] | Non
     rows = ReadLine.objects.filter(stave__scene=scene).order_by("stave", "number")
     if ids is not None:
         rows = rows.filter(line__in=list(ids))
-    staves = {stave.pk: Placed(stave, arrangement) for stave in scene.staves.defer("where", "cells").all()}
+    staves = {stave.pk: Placed(stave, arrangement) for stave in scene.staves.defer(*Stave.LARGE).all()}
     found: dict[int, Heard] = {}
     for stave, line, heard in rows.values_list("stave", "line", "heard"):
         placed = staves[stave]

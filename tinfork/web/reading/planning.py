@@ -1,7 +1,7 @@
 """From a stave's reading, settings and pins, and where its sound lies, to its mouth track, by the core's planner.
 
 A change marks the stretch of the track that no longer follows from it; a short stretch is planned at once, a long one
-piece by piece when it is looked at. Either way the track is what planning all of it gives.
+piece by piece when it is looked at, its pins in place meanwhile. Either way the track is what planning all of it gives.
 """
 
 from collections.abc import Iterable
@@ -27,7 +27,11 @@ from .models import Stave
 from .placing import Placed, placed_now
 
 AT_ONCE = 480
-"""A stretch of so many frames is planned in the same breath as the change that asks for it."""
+"""So many frames are planned for one page that looks at them."""
+
+WITH_THE_EDIT = 48
+"""A stretch of so many frames is planned in the same breath as the change that asks for it; a longer one when the page
+asks for what it looks at, so that the answer to the edit is not kept waiting. Pins are seen at once."""
 
 _FEW = 2
 
@@ -151,8 +155,19 @@ def _changed(placed: Placed, frames: Iterable[range]) -> None:
     stave.stale = windows.merged([*still, *around])
     stave.anew = around
     for one in around:
-        if len(one) <= AT_ONCE:
+        if len(one) <= WITH_THE_EDIT:
             _plan(placed, one)
+        else:
+            _show_pins(placed, one)
+
+
+def _show_pins(placed: Placed, frames: range) -> None:
+    """Put the pins on some frames into the track. Does not save."""
+    track = placed.stave.track
+    for pin in placed.pins.shown:
+        if frames.start <= pin.frame < frames.stop:
+            track = track.with_fresh([Exposure(pin.frame, pin.frames, pin.drawing, pinned=True)])
+    placed.stave.track = track
 
 
 def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:

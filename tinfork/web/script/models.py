@@ -1,6 +1,5 @@
 from django.db import models
 
-from tinfork.core.plain import restore
 from tinfork.core.script import lines
 from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Scene
@@ -18,4 +17,4 @@ class Script(Document):
     @property
     def value(self) -> lines.Script:
         """The script as the core's value."""
-        return restore(self.body, lines.Script)
+        return self.restored("body", lines.Script)

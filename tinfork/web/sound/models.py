@@ -1,7 +1,6 @@
 from django.conf import settings
 from django.db import models
 
-from tinfork.core.plain import restore
 from tinfork.core.script import marks as marking
 from tinfork.core.sound import arrangement
 from tinfork.core.sound.arrangement import MIX
@@ -58,12 +57,12 @@ class Arrangement(Document):
     @property
     def value(self) -> arrangement.Arrangement:
         """The arrangement as the core's value."""
-        return restore(self.body, arrangement.Arrangement)
+        return self.restored("body", arrangement.Arrangement)
 
     @property
     def kept_marks(self) -> marking.Marks:
         """The marks as the core's value, in the time of the sounds they lie on."""
-        return restore(self.marks, marking.Marks)
+        return self.restored("marks", marking.Marks)
 
     @property
     def the_marks(self) -> marking.Marks:

@@ -34,7 +34,7 @@ def edit(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def _now(found: Arrangement) -> dict[str, Any]:
-    found.refresh_from_db()
+    found.read_again()
     return sound_document(found)
 
 
