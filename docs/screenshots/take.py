@@ -54,12 +54,59 @@ def main(address: str) -> None:
         page.get_by_role("link", name="Sound", exact=True).click()
         sound(page)
         keep(page, "sound")
+        unread(page)
+        on_a_telephone(page)
         browser.close()
 
 
 def voice(name: str) -> Path:
     """One of the demo's recordings."""
     return FOLDER.parents[1] / "tinfork" / "web" / "demo" / "voices" / f"{name}.flac"
+
+
+def unread(page: Page) -> None:
+    """The desk of a scene of which nothing is read, with a mouth and a line put in by hand; the scene is deleted."""
+    page.goto("/")
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_label("Name", exact=True).fill("5 · Left boot")
+    page.get_by_role("button", name="Create scene").click()
+    page.wait_for_selector("#sound[data-ready=yes]")
+    page.locator("#bring-for").select_option(label="Brede")
+    page.locator("#files").set_input_files(voice("goat-brede"))
+    page.locator(".clip, #inspector").first.wait_for()
+    page.get_by_role("link", name="Script").click()
+    page.get_by_label("More lines").fill("Brede: Whose boot is this?\nBrede: It walked here by itself.")
+    page.get_by_role("button", name="Add the lines").click()
+    page.locator("#script [data-line]").nth(1).wait_for()
+    page.get_by_role("link", name="Reading").click()
+    page.wait_for_selector("#desk[data-ready=yes]")
+    page.get_by_role("tab", name="Word").click()
+    page.locator("#dock-word .doubt").first.click()
+    page.locator("#dock-word .doubt").nth(1).wait_for(state="detached")
+    page.get_by_role("tab", name="Mouth map").click()
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowRight")
+    page.locator("#mouth-map [data-drawing=open]").click()
+    page.get_by_role("tab", name="Word").click()
+    keep(page, "unread-desk")
+    page.get_by_role("link", name="The Salt Ferry").click()
+    more = page.locator(".with-more", has_text="5 · Left boot")
+    more.locator("summary").click()
+    more.get_by_role("button", name="Delete").click()
+
+
+def on_a_telephone(page: Page) -> None:
+    """Three views as they are on a telephone."""
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto("/")
+    page.get_by_text("The Salt Ferry").click()
+    keep(page, "telephone-production")
+    page.get_by_text(SCENE).click()
+    page.wait_for_selector("#desk[data-ready=yes]")
+    keep(page, "telephone-desk")
+    page.get_by_role("link", name="Script").click()
+    page.wait_for_selector("#script [data-line][data-number]")
+    keep(page, "telephone-script")
 
 
 def desk(page: Page) -> None:

@@ -16,8 +16,8 @@ def ask_for(person: Person, stave: Stave, kind: str) -> Job:
     check(person, stave.scene.production, "see")
     if kind not in MAKERS:
         raise TinForkError("There is no such file to make.")
-    if not stave.is_read:
-        raise TinForkError("This character has no mouth track yet; read its sound first.")
+    if not stave.has_mouths:
+        raise TinForkError("This character has no mouth track yet; read its sound first, or set mouths by hand.")
     job = Job.objects.create(scene=stave.scene, person_id=number_of(person), kind=kind, subject=stave.pk)
     make_handover.defer(job_id=job.pk)
     return job

@@ -24,9 +24,11 @@ def handover(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _context(scene: Scene, problem: str = "") -> dict[str, object]:
-    staves = scene.staves.select_related("character", "scene__production").filter(about__isnull=False)
+    staves = scene.staves.select_related("character", "scene__production")
     rows = []
     for stave in staves:
+        if not stave.has_mouths:
+            continue
         track = planned(stave).stave.track.exposures()
         frames, stem = track[-1].end, file_stem(stave.character.name)
         now, before = _newest(Job.objects.filter(subject=stave.pk, kind__in=MAKERS).select_related("person")[:_SHOWN])

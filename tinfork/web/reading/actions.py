@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from django.db import transaction
 
-from tinfork.core.errors import TinForkError, TrackError
+from tinfork.core.errors import TinForkError
 from tinfork.core.exposure.track import Pin, Settings, check_pins
 from tinfork.core.plain import plain
 from tinfork.core.sound.anchors import set_pin, unset_pin
@@ -16,7 +16,7 @@ from tinfork.web.productions.permissions import Person, check
 
 from .models import Stave
 from .placing import placed_now
-from .planning import chart_of
+from .planning import begin, chart_of
 
 
 def stave_for(person: Person, scene: Scene, character: Character) -> Stave:
@@ -24,7 +24,10 @@ def stave_for(person: Person, scene: Scene, character: Character) -> Stave:
     check(person, scene.production, "edit")
     if character.production_id != scene.production_id:
         raise TinForkError("This character belongs to another production.")
-    return Stave.objects.get_or_create(scene=scene, character=character)[0]
+    stave = Stave.objects.get_or_create(scene=scene, character=character)[0]
+    if not stave.cells:
+        begin(stave)
+    return stave
 
 
 def take_reading(person: Person, stave: Stave, reading: Reading) -> Stave:
@@ -50,8 +53,6 @@ def pin_drawing(person: Person, stave: Stave, version: int, frame: int, frames: 
     """Pin a drawing on some frames of the scene."""
     stave = edits.locked(person, stave, version)
     new = Pin(frame, frames, drawing)
-    if not stave.is_read:
-        raise TrackError("There is no mouth track yet; read the sound first.")
     placed = placed_now(stave)
     check_pins([new], placed.frames, (d.name for d in chart_of(stave).drawings))
     pins = set_pin(stave.pin_values, new, placed.clips, placed.frames)

@@ -15,6 +15,7 @@ from tinfork.core.sound.anchors import PlacedPins
 from tinfork.core.speech.reading import Line
 from tinfork.web.edits.models import Document
 
+from .by_hand import to_place
 from .models import Stave
 from .placing import Placed, placed_now
 from .planning import chart_of, plan_in_view
@@ -32,7 +33,7 @@ def head_document(placed: Placed) -> dict[str, Any]:
         "id": stave.pk,
         "version": stave.version,
         "read": stave.is_read,
-        "frames": placed.frames if stave.is_read else 0,
+        "frames": placed.frames,
         "lost": [_lost(word) for _, word in stave.reading_with(()).lost],
         "pinsAway": pins_away(placed.pins),
         "settings": {"hold": stave.hold, "lead": stave.lead, "detail": stave.detail},
@@ -57,10 +58,10 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
 
 def stave_document(placed: Placed, frames: range) -> dict[str, Any]:
     """A stave with a slice of its lanes."""
-    if placed.stave.is_read:
-        placed = plan_in_view(placed, frames)
+    placed = plan_in_view(placed, frames)
     lanes = {"lines": _lines(placed.shown(placed.numbers_in(frames))), "exposures": _exposures(placed, [frames])}
-    return head_document(placed) | fixed_document(placed) | {"first": frames.start, "end": frames.stop} | lanes
+    rest = {"toPlace": to_place(placed.stave), "first": frames.start, "end": frames.stop}
+    return head_document(placed) | fixed_document(placed) | rest | lanes
 
 
 def patch_document(stave: Stave, changes: Changes) -> dict[str, Any]:

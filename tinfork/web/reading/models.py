@@ -25,7 +25,7 @@ class Stave(Document):
     """One character's lanes in a scene: the reading of their lines, pins, and the mouth track planned from both.
 
     Reading and pins are kept in the time of the sounds they belong to (tinfork.core.sound.anchors), so that they move
-    with them. about: length, rate and language of what was read, None before the first reading. order: the numbers of
+    with them. about: length, rate and language of what was read, None before the first line. order: the numbers of
     the reading's lines, each kept in a row of its own; lost: see tinfork.core.speech.reading. Derived: where, for each
     line by its number, the stretches of sounds its words lie on: sound, first and last second, whether it is said;
     cells and drawings: the mouth track (tinfork.core.exposure.track), in frames of the scene; unplanned: the
@@ -72,8 +72,13 @@ class Stave(Document):
 
     @property
     def is_read(self) -> bool:
-        """Whether its lines were ever read."""
+        """Whether lines were ever read, or put in by hand."""
         return self.about is not None
+
+    @property
+    def has_mouths(self) -> bool:
+        """Whether its mouths do anything but rest: something was read, or set by hand."""
+        return self.is_read or bool(self.pins)
 
     @cached_property
     def arrangement(self) -> Arrangement:

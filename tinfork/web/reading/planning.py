@@ -51,7 +51,7 @@ def scene_reading(stave: Stave, arrangement: Arrangement | None = None) -> Readi
 
 
 def planned(stave: Stave) -> Placed:
-    """A stave that is read, with its mouth track planned to the end."""
+    """A stave with its mouth track planned to the end."""
     placed = placed_now(stave)
     for first in range(0, placed.frames, AT_ONCE):
         placed = plan_in_view(placed, range(first, first + AT_ONCE))
@@ -60,7 +60,7 @@ def planned(stave: Stave) -> Placed:
 
 def track_of(stave: Stave) -> tuple[Exposure, ...]:
     """The whole mouth track, with the numbers of the reading's sounds that each exposure serves."""
-    return served(planned(stave)) if stave.is_read else ()
+    return served(planned(stave)) if stave.cells else ()
 
 
 def served(placed: Placed) -> tuple[Exposure, ...]:
@@ -161,6 +161,13 @@ def _changed(placed: Placed, frames: Iterable[range]) -> None:
             _show_pins(placed, one)
 
 
+def begin(stave: Stave) -> None:
+    """Give a new stave a mouth track, at rest as long as nothing is read."""
+    placed = placed_now(stave)
+    _changed(placed, [range(placed.frames)])
+    stave.save()
+
+
 def _show_pins(placed: Placed, frames: range) -> None:
     """Put the pins on some frames into the track. Does not save."""
     track = placed.stave.track
@@ -172,9 +179,6 @@ def _show_pins(placed: Placed, frames: range) -> None:
 
 def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:
     """The track follows from what a person decided of the stave."""
-    if not stave.is_read:
-        stave.cells, stave.drawings, stave.unplanned = b"", [], []
-        return
     placed = placed_now(stave)
     _changed(placed, _differences(placed, before))
 
@@ -213,7 +217,7 @@ def _follow_arrangement(document: Arrangement, before: dict[str, Any]) -> None:
     characters = dict(document.scene.staves.values_list("pk", "character_id"))
     moved = [pk for pk, character in characters.items() if _depends(was, character) != _depends(document, character)]
     staves = document.scene.staves.select_for_update(of=("self",)).select_related("character")
-    for stave in staves.filter(pk__in=moved, about__isnull=False) if moved else ():
+    for stave in staves.filter(pk__in=moved).exclude(cells=b"") if moved else ():
         stave.scene = document.scene
         _changed(now := Placed(stave, document), _moved_frames(Placed(stave, was), now))
         stave.version += 1

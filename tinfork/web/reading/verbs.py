@@ -3,7 +3,7 @@ is named by its line and its place in that."""
 
 from tinfork.web.edits.requests import Integer, Number, Request, Verbs
 
-from . import actions, correcting
+from . import actions, by_hand, correcting
 
 WordPlace = tuple[Integer, Integer]
 
@@ -80,6 +80,15 @@ class InsertWord(_Word, frozen=True, tag="insert word"):
     end: Number
 
 
+class WriteLine(Request, frozen=True, tag="write line"):
+    """line: the script's, by its id, or None for new words; end: None for as long as it takes to say it."""
+
+    text: str
+    start: Number
+    end: Number | None = None
+    line: Integer | None = None
+
+
 class DeleteWord(_Word, frozen=True, tag="delete word"):
     pass
 
@@ -108,6 +117,7 @@ VERBS = Verbs(
         SplitWord: correcting.split_word,
         MergeWords: correcting.merge_words,
         InsertWord: correcting.insert_word,
+        WriteLine: by_hand.write_line,
         DeleteWord: correcting.delete_word,
         PlaceLost: correcting.place_lost,
         DropLost: correcting.drop_lost,

@@ -21,6 +21,7 @@ from tinfork.web.sound.uploads import text_of
 
 from . import exchange
 from .asking import ask_to_read
+from .by_hand import staves_to_show
 from .desk import SLICE, patch_document, stave_document
 from .models import Stave
 from .placing import Placed
@@ -47,12 +48,11 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
     """The Reading desk, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
     arrangement = arrangement_of(scene)
-    staves = [Placed(s, arrangement) for s in scene.staves.select_related("character", "scene__production")]
     document = {
         "scene": time_base(scene),
         "mayEdit": may(request.user, scene.production, "edit"),
         "sound": sound_document(arrangement),
-        "staves": [stave_document(placed, range(SLICE)) for placed in staves if placed.clips],
+        "staves": [stave_document(placed, range(SLICE)) for placed in staves_to_show(request.user, scene, arrangement)],
         "slice": SLICE,
         "readUrl": reverse("desk-read", args=[scene.pk]),
         "keyboard": KEYBOARD,
@@ -72,7 +72,7 @@ def stave(request: HttpRequest, pk: int) -> JsonResponse:
 def why(request: HttpRequest, pk: int, frame: int) -> JsonResponse:
     """What the exposure on a frame is there for: its sounds, each with why it is not simply shown, or ""."""
     stave = _stave(request, pk)
-    return JsonResponse({"version": stave.version, "sounds": whys(stave, frame) if stave.is_read else []})
+    return JsonResponse({"version": stave.version, "sounds": whys(stave, frame)})
 
 
 def jumps(request: HttpRequest, pk: int) -> JsonResponse:

@@ -10,7 +10,8 @@ import { heardClips } from "../lib/player.js";
 import { Reel } from "../lib/reel.js";
 import { at, drawStaves, edgesOf, sameWord } from "./staves.js";
 import { oncePerPicture, Transport, typing } from "../lib/transport.js";
-import { allWords, doubtful, showDoubts, showFiles, showLost, WordPanel, wordAt } from "./words.js";
+import { dockOf } from "./dock.js";
+import { allWords, doubtful, halves, wordAt } from "./words.js";
 
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
@@ -19,7 +20,7 @@ const clips = new Map(given.sound.tracks.flatMap((track) => track.clips).map((cl
 
 const state = {
   staves: given.staves.map((stave) => withSlice(withClips(bare(stave)), stave)),
-  active: Math.max(0, given.staves.findIndex((s) => s.exposures.length)),
+  active: Math.max(0, given.staves.findIndex((s) => s.read)),
   selected: -1,
   word: null,
   drag: null,
@@ -41,13 +42,19 @@ const map = new MouthMap($("mouth-map"), pick);
 const say = sayIn($("problem"));
 const editor = new Editor(say);
 sayWhatWasDone(say);
-const panel = new WordPanel($("dock-word"), given.keyboard, {
+const panels = dockOf({
+  keyboard: given.keyboard,
+  formats: given.formats,
   edit,
+  activate,
+  open: openDock,
+  bring: bringReading,
   readAgain,
   select: selectWord,
   startFrame: state.startFrame,
   go: (frame) => transport.go(frame, true),
   frame: (seconds) => frameAt(seconds, fps) + state.startFrame,
+  time: () => state.frame / fps,
   range: () => (state.in === null || state.out === null ? null : [state.in / fps, (state.out + 1) / fps]),
   mayEdit: given.mayEdit,
 });
@@ -101,24 +108,12 @@ function showStave(other = true) {
     map.show(stave().chart);
   }
   mirror.stave = stave();
-  $("mirror-tabs").replaceChildren(...state.staves.map(tab));
   $("dial-hold").value = stave().settings.hold;
   $("dial-lead").value = stave().settings.lead;
   $("dial-detail").value = stave().settings.detail;
   for (const id of ["dial-hold", "dial-lead", "dial-detail"]) $(id).disabled = !given.mayEdit;
   showSelection();
   transport.show();
-}
-
-function tab(one, number) {
-  const button = document.createElement("button");
-  button.type = "button";
-  button.className = "btn btn-sm btn-quiet";
-  button.textContent = one.character;
-  button.setAttribute("role", "tab");
-  button.setAttribute("aria-selected", String(number === state.active));
-  button.addEventListener("click", () => activate(number));
-  return button;
 }
 
 function activate(number) {
@@ -133,10 +128,10 @@ function showSelection() {
   const exposure = stave().exposures[state.selected];
   const desk = $("desk");
   desk.dataset.selected = exposure ? String(exposure.frame) : "";
-  map.mark(exposure?.drawing, Boolean(exposure) && given.mayEdit);
+  map.mark(exposure?.drawing, given.mayEdit);
   $("map-hint").textContent = exposure
     ? `frames ${exposure.frame + state.startFrame} to ${exposure.frame + exposure.frames - 1 + state.startFrame}: pick another drawing and it is pinned`
-    : "select an exposure on the ribbon to change its drawing";
+    : "pick a drawing and it is pinned between in and out, or at the playhead; or select an exposure on the ribbon to change it";
   $("pin").disabled = !exposure || !given.mayEdit;
   $("pin").textContent = exposure?.pinned ? "Unpin" : "Pin";
   showSteps($("undo"), $("redo"), stave(), given.mayEdit);
@@ -156,21 +151,10 @@ function openDock(name) {
 }
 
 function showDock() {
-  const counts = { doubts: doubtful(stave()).length, lost: stave().lost.length + stave().pinsAway.length };
-  for (const tab of document.querySelectorAll("[data-dock]")) {
-    const name = tab.dataset.dock;
-    tab.setAttribute("aria-selected", String(name === dock));
-    if (name in counts) tab.querySelector("span").textContent = counts[name] || "";
-    $(name === "mouths" ? "mouth-map" : `dock-${name}`).hidden = name !== dock;
-  }
-  document.querySelector("[data-dock=lost]").hidden = !counts.lost && dock !== "lost";
   for (const id of ["map-hint", "previous", "next", "pin"]) $(id).hidden = dock !== "mouths";
   const word = state.word && wordAt(stave(), state.word)?.word;
   $("desk").dataset.word = word ? word.at.join(".") : "";
-  if (dock === "word") panel.show(stave(), state.word);
-  if (dock === "doubts") showDoubts($("dock-doubts"), stave(), state.word, panel.page);
-  if (dock === "lost") showLost($("dock-lost"), stave(), state.word, panel.page);
-  if (dock === "files") showFiles($("dock-files"), stave(), given.formats, given.mayEdit && bringReading);
+  panels.show(stave(), state.word, dock, state.staves.map((one) => one.character), state.active);
 }
 
 // A reading from elsewhere takes the place of the stave's own; it can be undone.
@@ -375,9 +359,15 @@ async function fill() {
   filling = false;
 }
 
+// A drawing for the selected exposure; with none selected it goes between in and out, or from the playhead on for a hold.
 function pick(drawing) {
-  const exposure = stave().exposures[state.selected];
-  if (exposure && drawing) edit("pin", { frame: exposure.frame, frames: exposure.frames, drawing });
+  const exposure = stave().exposures[state.selected] ?? here();
+  if (drawing) edit("pin", { frame: exposure.frame, frames: exposure.frames, drawing });
+}
+
+function here() {
+  if (state.in !== null && state.out !== null) return { frame: state.in, frames: state.out + 1 - state.in };
+  return { frame: state.frame, frames: Math.min(stave().settings.hold, given.sound.frames - state.frame) };
 }
 
 function togglePin() {
@@ -413,7 +403,7 @@ const WORD_KEYS = {
   delete: ({ at }) => edit("delete word", { at }),
   j: ({ at }) => edit("join words", { at }),
   r: (word) => readAgain(word, true),
-  s: (word) => state.word.sound > 0 && panel.split(word, state.word.sound),
+  s: (word) => state.word.sound > 0 && edit("split word", { at: word.at, sound: state.word.sound, ...halves(word, state.word.sound) }),
 };
 
 const selectedWord = () => state.word && wordAt(stave(), state.word)?.word;
@@ -550,7 +540,7 @@ function takeHold(spot, event) {
 
 async function moveSeam(word, edge, time) {
   const done = await edit("edge", { at: word.at, edge, time });
-  if (!done.document || done.problem || !panel.reread.checked) return;
+  if (!done.document || done.problem || !panels.rereads) return;
   const moved = wordAt(stave(), word)?.word;
   if (moved) readAgain(moved, true);
 }
@@ -584,7 +574,6 @@ $("miniature").addEventListener("click", (event) => {
   transport.go(Math.floor((event.offsetX / $("miniature").clientWidth) * given.sound.frames), false);
 });
 
-for (const tab of document.querySelectorAll("[data-dock]")) tab.addEventListener("click", () => openDock(tab.dataset.dock));
 $("previous").addEventListener("click", () => beside(-1));
 $("next").addEventListener("click", () => beside(1));
 $("pin").addEventListener("click", togglePin);

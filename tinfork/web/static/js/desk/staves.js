@@ -76,10 +76,8 @@ function drawStave(draw, stave, top, number) {
   if (!stave.read) {
     context.fillStyle = ink["tin-deep"];
     context.font = `13px ${TEXT}`;
-    context.fillText("Not read yet: give the words under Script, then press Read.", 12, top + NAME + view.wave + 30);
-    return;
-  }
-  lyrics(draw, stave, top + NAME + view.wave, fps, time, number === view.active);
+    context.fillText("Not read yet. Press Read under Script, or put words and mouths here by hand.", 12, top + NAME + view.wave + 30);
+  } else lyrics(draw, stave, top + NAME + view.wave, fps, time, number === view.active);
   ribbon(draw, stave, top + NAME + view.wave + WORDS + IPA, number);
 }
 

@@ -1,8 +1,6 @@
 // Who speaks when. In a live pass, holding a character's key while it plays marks them; without a script, voices can
 // be grouped by how they sound.
 import { whoIn } from "../lib/cast.js";
-import { frameAt } from "../lib/clock.js";
-import { element } from "../lib/element.js";
 
 export class LivePass {
   constructor(place, page) {
@@ -114,40 +112,6 @@ export class LivePass {
     const form = new FormData();
     form.append("count", this.$("count").value);
     const answer = await page.editor.send(page.url, form, async () => {});
-    if (answer.voices) this.#suggest(answer.voices);
-  }
-
-  // The suggestion: for each voice a choice of character, and one button that takes it.
-  #suggest(spans) {
-    const { page } = this;
-    const count = Math.max(...spans.map((span) => span[2])) + 1;
-    const rows = Array.from({ length: count }, (_, voice) => {
-      const own = spans.filter((span) => span[2] === voice);
-      const select = element("select", { className: "form-select form-select-sm" });
-      select.append(...page.view.cast.map((one) => new Option(one.name, String(one.id))));
-      select.selectedIndex = Math.min(voice, page.view.cast.length - 1);
-      const hear = element("button", { type: "button", className: "btn btn-sm btn-quiet", textContent: "go there", title: "Go to where this voice is first heard" });
-      hear.addEventListener("click", () => page.transport.go(frameAt(own[0][0], page.view.fps), true));
-      select.addEventListener("change", () => this.#show(spans, rows));
-      const row = element("li", { title: `${own.length} stretches of speech` });
-      row.append(element("span", { textContent: `Voice ${voice + 1}` }), select, hear);
-      return row;
-    });
-    const take = element("button", { type: "button", className: "btn btn-sm btn-outline-secondary", textContent: "Mark them so" });
-    take.addEventListener("click", () => {
-      const who = rows.map((row) => Number(row.querySelector("select").value));
-      page.view.suggested = [];
-      page.edit("take-voices", { spans, who });
-      this.$("suggested").replaceChildren();
-    });
-    this.$("suggested").replaceChildren(...rows, take);
-    this.#show(spans, rows);
-  }
-
-  // Each stretch, on the lane of whom its voice is said to be.
-  #show(spans, rows) {
-    const who = rows.map((row) => Number(row.querySelector("select").value));
-    this.page.view.suggested = spans.map(([start, end, voice]) => ({ character: who[voice], start, end }));
-    this.page.draw();
+    if (answer.voices) page.suggest(answer.voices);
   }
 }

@@ -1,6 +1,5 @@
 // Recording in the browser: choose the microphone, see its level, count in, keep takes and choose one.
 import { whoIn } from "../lib/cast.js";
-import { element } from "../lib/element.js";
 
 const COUNT = 3;
 
@@ -12,13 +11,10 @@ export class Recorder {
     this.$("open").addEventListener("click", () => this.#open());
     this.$("record").addEventListener("click", () => (this.recording ? this.#stop() : this.#count()));
     this.$("device").addEventListener("change", () => this.#open());
-    this.audio = new Audio();
   }
 
   show() {
-    const { view, given } = this.page;
-    this.$("takes").replaceChildren(...view.sound.takes.map((take) => this.#take(take)));
-    for (const control of this.place.querySelectorAll("button, select")) if (!given.mayEdit) control.disabled = true;
+    for (const control of this.place.querySelectorAll("button, select")) if (!this.page.given.mayEdit) control.disabled = true;
   }
 
   async #open() {
@@ -102,21 +98,5 @@ export class Recorder {
     form.append("sound", blob, "take.webm");
     form.append("character", this.$("character").value);
     this.page.editor.send(this.page.url, form, this.page.take);
-  }
-
-  #take(take) {
-    const { page } = this;
-    const item = element("li", {});
-    const play = element("button", { type: "button", className: "btn btn-sm btn-quiet", textContent: "play", title: "Hear this take" });
-    play.addEventListener("click", () => {
-      this.audio.src = take.listen;
-      this.audio.play();
-    });
-    const keep = element("button", { type: "button", className: "btn btn-sm btn-outline-secondary", textContent: take.kept ? "kept" : "Keep", title: "Place this take on its character's track at the playhead" });
-    keep.addEventListener("click", () => page.edit("keep-take", { take: take.id, start: page.view.frame }));
-    item.append(element("span", { textContent: take.character }), element("span", { className: "mono quiet", textContent: `${take.seconds.toFixed(1)} s` }));
-    if (take.grave) item.append(element("span", { className: "problem-mark", textContent: "noisy or clipped" }));
-    item.append(play, keep);
-    return item;
   }
 }

@@ -2,11 +2,10 @@
 import { whoIn } from "../lib/cast.js";
 import { frameAt } from "../lib/clock.js";
 import { ask, Editor, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
-import { showHeads } from "./heads.js";
-import { Inspector } from "./inspector.js";
 import { loadPeaks } from "../lib/peaks.js";
 import { LivePass } from "./livepass.js";
 import { heardClips } from "../lib/player.js";
+import { panelsOf } from "./panels.js";
 import { Recorder } from "./recorder.js";
 import { Film } from "../lib/film.js";
 import { Reel } from "../lib/reel.js";
@@ -47,9 +46,18 @@ const transport = new Transport(view, {
 const say = sayIn($("problem"));
 const editor = new Editor(say);
 sayWhatWasDone(say);
-const inspector = new Inspector($("inspector"), { view, edit, go: (frame) => transport.go(frame, false), mayEdit: given.mayEdit, fps });
+const panels = panelsOf({
+  view,
+  mayEdit: given.mayEdit,
+  fps,
+  edit,
+  choose: chooseTrack,
+  go: (frame) => transport.go(frame, true),
+  ripple: () => $("ripple").checked,
+  draw: () => draw(),
+});
 const recorder = new Recorder($("recorder"), { view, given, editor, take, edit, say, transport, url: room.dataset.take });
-const live = new LivePass($("voices-panel"), { view, given, transport, edit, say, draw, editor, url: room.dataset.voices });
+const live = new LivePass($("voices-panel"), { view, given, transport, edit, say, draw, editor, suggest: panels.suggest, url: room.dataset.voices });
 let reel = null;
 new Film($("reel"), document.querySelector(".tracks-scroll"), () => draw());
 
@@ -100,8 +108,7 @@ async function take(sound) {
 }
 
 function show() {
-  showHeads($("heads"), { view, edit, mayEdit: given.mayEdit, choose: chooseTrack, draw });
-  inspector.show();
+  panels.show();
   recorder.show();
   showSteps($("undo"), $("redo"), view.sound, given.mayEdit);
   $("length").value = view.sound.length ?? "";
@@ -136,7 +143,7 @@ function select(clip, more) {
   if (!more && !view.selected.has(clip.id)) view.selected.clear();
   if (more && view.selected.has(clip.id)) view.selected.delete(clip.id);
   else view.selected.add(clip.id);
-  inspector.show();
+  panels.show();
 }
 
 canvas.addEventListener("pointerdown", (event) => {
@@ -152,7 +159,7 @@ canvas.addEventListener("pointerdown", (event) => {
   }
   if (!spot.clip) {
     view.selected.clear();
-    inspector.show();
+    panels.show();
     view.drag = { kind: "scrub" };
     transport.go(spot.frame, false);
     return;
@@ -292,7 +299,7 @@ function besideMark(step) {
   const next = at < 0 ? marks.find((mark) => mark.end * fps > view.frame) ?? marks[0] : marks[at + step];
   if (!next) return say(marks.length ? "" : "Nobody is marked as speaking yet.", undefined, "", true);
   view.selected.clear();
-  inspector.show();
+  panels.show();
   live.choose(next);
   transport.go(Math.max(0, frameAt(next.start, fps)), false);
 }
@@ -307,7 +314,7 @@ function besideTrack(step) {
 function unselect() {
   view.selected.clear();
   live.letGo();
-  inspector.show();
+  panels.show();
   draw();
 }
 
