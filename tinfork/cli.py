@@ -4,7 +4,7 @@ import argparse
 import json
 import os
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import NoReturn
@@ -12,7 +12,7 @@ from typing import NoReturn
 from .core.errors import TinForkError
 from .core.exposure import curves, plan
 from .core.exposure.track import Settings
-from .core.formats import reading_json
+from .core.formats import chart_folder, reading_json
 from .core.mouths.chart import built_in
 from .core.sound import recording
 from .core.speech import read, unscripted
@@ -24,7 +24,9 @@ REFUSED = 2
 def main(arguments: list[str] | None = None) -> int:
     """Run a command; returns the exit status. Bad input is one sentence on standard error and status 2."""
     try:
-        return _read(_parser().parse_args(arguments))
+        options = _parser().parse_args(arguments)
+        run: Callable[[argparse.Namespace], int] = options.run
+        return run(options)
     except TinForkError as problem:
         return _refuse(str(problem))
     except OSError as problem:
@@ -63,13 +65,29 @@ def _parser() -> argparse.ArgumentParser:
     read_command.add_argument("--hold", type=int, default=2, help="least frames a mouth is shown (default 2)")
     read_command.add_argument("--lead", type=int, default=1, help="frames a mouth comes early, 0 to 3 (default 1)")
     read_command.add_argument("--detail", type=float, default=0.5, help="0 calm to 1 crisp (default 0.5)")
+    read_command.add_argument("--chart", metavar="FOLDER|ZIP", type=Path, help="the drawings to plan with")
     read_command.add_argument("--out", metavar="FILE", type=Path, help="write here instead of standard output")
+    read_command.set_defaults(run=_read)
+    chart_command = commands.add_parser("chart", help="measure the drawings of a mouth chart, as JSON")
+    chart_command.add_argument("chart", metavar="FOLDER|ZIP", type=Path, help="PNG, WebP or SVG pictures, chart.json")
+    chart_command.add_argument("--out", metavar="FILE", type=Path, help="write here instead of standard output")
+    chart_command.set_defaults(run=_chart)
     return parser
+
+
+def _chart(options: argparse.Namespace) -> int:
+    found = chart_folder.load(options.chart)
+    _notes(found.notes)
+    return _written(json.dumps(chart_folder.document(found), ensure_ascii=False, indent=1), options.out)
 
 
 def _read(options: argparse.Namespace) -> int:
     rate = parse_rate(options.fps)
     settings = Settings(options.hold, options.lead, options.detail)
+    chart, notes = built_in(), list[str]()
+    if options.chart:
+        charted = chart_folder.load(options.chart)
+        chart, notes = charted.in_mood(), list(charted.notes)
     script = _text_of(options.text) if options.text else None
     with _libraries_silent():
         sound = recording.load(options.sound)
@@ -77,15 +95,22 @@ def _read(options: argparse.Namespace) -> int:
         reading = unscripted.read_unscripted(sound, options.language)[0]
     else:
         reading = read.read(sound, script, options.language)
-    chart = built_in()
     exposures = plan.plan(curves.curves(reading.sounds(), reading.seconds, rate), chart, settings)
-    written = json.dumps(reading_json.document(reading, exposures, chart, rate), ensure_ascii=False, indent=1) + "\n"
-    for note in reading.notes:
+    _notes([*notes, *reading.notes])
+    document = reading_json.document(reading, exposures, chart, rate)
+    return _written(json.dumps(document, ensure_ascii=False, indent=1), options.out)
+
+
+def _notes(notes: Iterable[str]) -> None:
+    for note in notes:
         print(f"Note: {note}", file=sys.stderr)
-    if options.out:
-        options.out.write_text(written, encoding="utf-8")
+
+
+def _written(text: str, out: Path | None) -> int:
+    if out:
+        out.write_text(text + "\n", encoding="utf-8")
     else:
-        sys.stdout.write(written)
+        sys.stdout.write(text + "\n")
     return 0
 
 

@@ -27,3 +27,7 @@ class ReadingError(TinForkError):
 
 class DocumentError(TinForkError):
     """Something that was kept is not what it should be."""
+
+
+class ChartError(TinForkError):
+    """A mouth chart or one of its drawings cannot be used."""

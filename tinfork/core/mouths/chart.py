@@ -8,10 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ..errors import ChartError
 from .shapes import SHAPES, Articulation
 
 WEIGHTS = np.array([1.6, 0.9, 1.2, 1.0, 1.0, 0.35, 0.25, 0.5])
 """How much a difference in each articulator is seen."""
+
+NEAR = 0.45
+"""A drawing no farther than this passes for a shape; the thirteen shapes lie farther apart but for a few."""
 
 _CLOSED_JAW = 0.15
 _REACHED, _FURTHER, _WIDER = 0.9, 0.5, 0.3
@@ -32,6 +36,10 @@ class Chart:
 
     drawings: tuple[Drawing, ...]
 
+    def __post_init__(self) -> None:
+        if not self.drawings:
+            raise ChartError("A mouth chart has one drawing at least.")
+
     def places(self) -> NDArray[np.float64]:
         """(drawings, articulators)."""
         return np.array([d.place for d in self.drawings], np.float64)
@@ -46,8 +54,7 @@ class Chart:
 
     def nearest_shape(self, drawing: int) -> str:
         """The name of the shape a drawing is closest to."""
-        place = np.array(self.drawings[drawing].place)
-        return min(SHAPES, key=lambda n: float((WEIGHTS * (np.array(SHAPES[n].place) - place) ** 2).sum()))
+        return shape_at(self.drawings[drawing].place)
 
     def closers(self, shape: str) -> tuple[int, ...]:
         """Drawings that read as this closure: for press the lips shut, for tuck the lip under the teeth.
@@ -88,6 +95,38 @@ class Chart:
     def _closed(self) -> list[int]:
         places = self.places()
         return np.flatnonzero((places[:, 0] <= _CLOSED_JAW) & (places[:, 5:7].max(axis=1) < 0.5)).tolist()
+
+
+@dataclass(frozen=True)
+class Covered:
+    """What a chart has for a shape: the drawing nearest to it, how far off that is as it is seen, and whether it is
+    near enough to pass for it."""
+
+    shape: str
+    drawing: str
+    distance: float
+    covered: bool
+
+
+def distance(one: Articulation, other: Articulation) -> float:
+    """How unlike two places look: 0 for alike, about 1 for a shut mouth and a wide open one."""
+    away = np.array(one) - np.array(other)
+    return float(np.sqrt((WEIGHTS * away**2).sum()))
+
+
+def shape_at(place: Articulation) -> str:
+    """The name of the shape a place is closest to."""
+    return min(SHAPES, key=lambda name: distance(SHAPES[name].place, place))
+
+
+def coverage(chart: Chart) -> tuple[Covered, ...]:
+    """For each of the thirteen shapes what stands for it."""
+    found = []
+    for name, shape in SHAPES.items():
+        drawing = chart.drawings[chart.nearest(shape.place)]
+        away = distance(drawing.place, shape.place)
+        found.append(Covered(name, drawing.name, round(away, 3), away <= NEAR))
+    return tuple(found)
 
 
 def built_in() -> Chart:
