@@ -2,6 +2,8 @@ import pytest
 from django.test import Client
 from django.urls import get_resolver
 
+from tests.web.test_charts import drawn
+from tinfork.web.charts.actions import bring_in, create_chart
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.sound.models import SoundFile
@@ -17,6 +19,9 @@ def addresses(ferry):
     job = Job.objects.create(scene=scene, person=ferry.owner, kind="pictures", subject=stave.pk)
     sound = SoundFile.objects.get()
     entry = save_entry(ferry.owner, scene.production, "skerrick", "en", "skɛɹɪk")
+    chart = create_chart(ferry.owner, scene.production, "Ours")
+    bring_in(ferry.owner, chart, [drawn("open")])
+    drawing = chart.drawings.get()
     at, word = f"/scenes/{scene.pk}/", f"/productions/{scene.production_id}/lexicon"
     return {
         "production": ("get", f"/productions/{scene.production_id}/"),
@@ -40,6 +45,12 @@ def addresses(ferry):
         "script-import": ("post", at + "script/import"),
         "script-read": ("post", at + "script/read"),
         "script-export": ("get", at + "script/export.srt"),
+        "charts": ("post", f"/productions/{scene.production_id}/charts"),
+        "chart": ("get", f"/charts/{chart.pk}/"),
+        "chart-bring": ("post", f"/charts/{chart.pk}/bring"),
+        "chart-change": ("post", f"/charts/{chart.pk}/change"),
+        "drawing-change": ("post", f"/drawings/{drawing.pk}/change"),
+        "drawing-picture": ("get", f"/drawings/{drawing.pk}/picture/a.png"),
         "lexicon": ("get", word + "/"),
         "lexicon-save": ("post", word + "/save"),
         "lexicon-delete": ("post", word + f"/{entry.pk}/delete"),
@@ -76,6 +87,10 @@ CHANGES = {
     "script-edit",
     "script-import",
     "script-read",
+    "charts",
+    "chart-bring",
+    "chart-change",
+    "drawing-change",
     "lexicon-save",
     "lexicon-delete",
     "lexicon-import",

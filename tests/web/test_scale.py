@@ -9,7 +9,8 @@ from tinfork.core.exposure import plan
 from tinfork.core.exposure.curves import curves
 from tinfork.web.productions.actions import create_scene
 from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import AT_ONCE, chart_of, planned, scene_reading, track_of
+from tinfork.web.reading.mouths import basis_chart
+from tinfork.web.reading.planning import AT_ONCE, planned, scene_reading, track_of
 from tinfork.web.sound.arranging import arrangement_of, place_sound
 
 
@@ -75,7 +76,7 @@ def whole_plan(stave):
     """The mouth track planned in one go."""
     reading = scene_reading(stave)
     shape = curves(reading.sounds(), reading.seconds, stave.scene.fps)
-    return plan.plan(shape, chart_of(stave), stave.settings_value)
+    return plan.plan(shape, basis_chart(stave), stave.settings_value)
 
 
 def test_whatever_is_done_the_track_is_what_planning_all_of_it_gives(ferry):

@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "tinfork.web.accounts",
     "tinfork.web.productions",
     "tinfork.web.edits",
+    "tinfork.web.charts",
     "tinfork.web.jobs",
     "tinfork.web.sound",
     "tinfork.web.script",

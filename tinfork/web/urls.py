@@ -10,6 +10,7 @@ urlpatterns = [
     path("", include("tinfork.web.sound.urls")),
     path("", include("tinfork.web.jobs.urls")),
     path("", include("tinfork.web.lexicon.urls")),
+    path("", include("tinfork.web.charts.urls")),
     path("", include("tinfork.web.reading.urls")),
     path("", include("tinfork.web.handover.urls")),
 ]

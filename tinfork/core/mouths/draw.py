@@ -80,10 +80,15 @@ def mouth(place: Articulation, ident: str, palette: Palette | None = None) -> st
 
 def mouth_svg(place: Articulation, palette: Palette | None = None) -> str:
     """A whole SVG document of the mouth on a transparent ground, the anchor at the same spot for every place."""
+    return alone(mouth(place, "m", palette))
+
+
+def alone(markup: str) -> str:
+    """A mouth on its anchor as a whole SVG document on a transparent ground."""
     left, top, width, height = BOX
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left} {top} {width} {height}" '
-        f'width="{width}" height="{height}">{mouth(place, "m", palette)}</svg>'
+        f'width="{width}" height="{height}">{markup}</svg>'
     )
 
 

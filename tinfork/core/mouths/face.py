@@ -36,9 +36,14 @@ def head(look: Look) -> str:
 
 def face_svg(look: Look, place: Articulation, background: str | None = None) -> str:
     """A whole SVG document: the head with the mouth at this place."""
+    return on_face(look, mouth(place, "m", look.palette), background)
+
+
+def on_face(look: Look, markup: str, background: str | None = None) -> str:
+    """A whole SVG document: the head with a mouth, drawn on its anchor."""
     left, top, width, height = VIEW
     ground = f'<rect x="{left}" y="{top}" width="{width}" height="{height}" fill="{background}"/>' if background else ""
-    scaled = f'<g transform="scale({MOUTH_SCALE})">{mouth(place, "m", look.palette)}</g>'
+    scaled = f'<g transform="scale({MOUTH_SCALE})">{markup}</g>'
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left} {top} {width} {height}" width="{width}" '
         f'height="{height}">{ground}{head(look)}{scaled}</svg>'

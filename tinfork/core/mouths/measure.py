@@ -132,11 +132,19 @@ def _mouths(pictures: Sequence[NDArray[np.uint8]]) -> list[tuple[Bools, Array]]:
     return [_cut(mask, rgb, window) for mask, rgb in zip(masks, colours, strict=True)]
 
 
+def solid_box(pixels: NDArray[np.uint8]) -> tuple[int, int, int, int]:
+    """Left, top, right and bottom of what is drawn in a picture, in pixels; all of it where nothing can be seen."""
+    solid = pixels[:, :, 3] > _SOLID * 255
+    across, down = (np.flatnonzero(solid.any(axis=axis)) for axis in (0, 1))
+    if not across.size:
+        return 0, 0, pixels.shape[1], pixels.shape[0]
+    return int(across[0]), int(down[0]), int(across[-1]) + 1, int(down[-1]) + 1
+
+
 def _extent(pixels: NDArray[np.uint8]) -> int:
     """How far a drawing reaches across its picture, in pixels."""
-    solid = pixels[:, :, 3] > _SOLID * 255
-    sides = [np.flatnonzero(solid.any(axis=axis)) for axis in (0, 1)]
-    return max((int(side[-1] - side[0] + 1) for side in sides if side.size), default=1)
+    left, top, right, bottom = solid_box(pixels)
+    return max(right - left, bottom - top)
 
 
 def _scaled(pixels: NDArray[np.uint8], scale: float) -> Array:

@@ -1,24 +1,25 @@
 """Pictures of a stave's mouth track, and the files made of them."""
 
+import base64
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from tinfork.core.errors import TinForkError
 from tinfork.core.exposure.track import Exposure
 from tinfork.core.formats import pictures, video
 from tinfork.core.mouths.chart import Chart
-from tinfork.core.mouths.draw import mouth_svg
-from tinfork.core.mouths.face import face_svg
+from tinfork.core.mouths.draw import alone
+from tinfork.core.mouths.face import on_face
 from tinfork.core.mouths.raster import pixels, png
 from tinfork.core.sound import mix
 from tinfork.core.speech.reading import Reading
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.reading.models import Stave
+from tinfork.web.reading.mouths import Shown, mouths_of
 from tinfork.web.reading.placing import Placed
-from tinfork.web.reading.planning import chart_of, planned, scene_reading, served
+from tinfork.web.reading.planning import planned, scene_reading, served
 from tinfork.web.sound.arranging import pieces_of
 from tinfork.web.sound.listening import opened
 
@@ -31,29 +32,39 @@ Report = Callable[[float], None]
 
 @dataclass(frozen=True)
 class _Ready:
-    """A stave as it was at one moment, with all that a hand-over needs."""
+    """A stave as it was at one moment, with all that a hand-over needs. drawn: each drawing on its anchor, as SVG."""
 
     placed: Placed
     reading: Reading
     exposures: tuple[Exposure, ...]
     chart: Chart
+    drawn: dict[str, str]
     stem: str
 
 
 def _ready(stave_id: int) -> _Ready:
     placed = planned(Stave.objects.select_related("scene__production", "character").get(pk=stave_id))
     stave = placed.stave
-    reading = scene_reading(stave)
-    if reading is None:
-        raise TinForkError("This character has no mouth track yet; read its sound first.")
-    return _Ready(placed, reading, served(placed), chart_of(stave), pictures.file_stem(stave.character.name))
+    reading = scene_reading(stave) or stave.reading_with(())
+    own = mouths_of(stave)
+    drawn = {one.name: own.markup(one, "m", _embedded(one)) for one in own.shown}
+    return _Ready(placed, reading, served(placed), own.chart, drawn, pictures.file_stem(stave.character.name))
+
+
+def _embedded(one: Shown) -> str:
+    """The picture of a drawing inside the address that stands for it; "" for one of ours."""
+    if one.drawing is None:
+        return ""
+    with one.drawing.picture.open("rb") as file:
+        return f"data:image/png;base64,{base64.b64encode(file.read()).decode()}"
 
 
 def make_pictures(job: Job, report: Report) -> None:
     """The ZIP of pictures, as the job's result."""
     ready = _ready(job.subject)
-    look, scene = ready.placed.stave.character.look, ready.placed.stave.scene
-    drawn = {d.name: png(mouth_svg(d.place, look.palette), PICTURE_WIDTH) for d in ready.chart.drawings}
+    scene = ready.placed.stave.scene
+    used = {e.drawing for e in ready.exposures}
+    drawn = {name: png(alone(svg), PICTURE_WIDTH) for name, svg in ready.drawn.items() if name in used}
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "pictures.zip"
         pictures.write_zip(
@@ -74,7 +85,12 @@ def make_video(job: Job, report: Report) -> None:
     """The WebM of the face speaking with its sound, as the job's result."""
     ready = _ready(job.subject)
     look = ready.placed.stave.character.look
-    drawn = {d.name: pixels(face_svg(look, d.place, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for d in ready.chart.drawings}
+    used = {e.drawing for e in ready.exposures}
+    drawn = {
+        name: pixels(on_face(look, svg, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT)
+        for name, svg in ready.drawn.items()
+        if name in used
+    }
     frames = [drawn[e.drawing] for e in ready.exposures for _ in range(e.frames)]
     scene = ready.placed.stave.scene
     with tempfile.TemporaryDirectory() as folder, opened() as path_of:

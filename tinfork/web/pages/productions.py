@@ -1,7 +1,7 @@
 from typing import Any
 from urllib.parse import quote
 
-from django.db.models import Prefetch, Q
+from django.db.models import Count, Prefetch, Q
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -64,6 +64,7 @@ def production(request: HttpRequest, pk: int) -> HttpResponse:
         "production": found,
         "strips": _strips(found),
         "cast": [{"character": c, "face": face_svg(c.look, SHAPES["rest"].place)} for c in found.characters.all()],
+        "charts": found.charts.annotate(count=Count("drawings", filter=Q(drawings__removed=None))),
         "people": found.membership_set.select_related("person"),
         "rates": COMMON_RATES,
         "languages": languages_by_name(),

@@ -22,7 +22,7 @@ _COLOURS = (("#e3c3a5", "#2f4a57", "#b8705a"), ("#d9b08c", "#7a3b2e", "#a65a4b")
 @transaction.atomic
 def create_production(person: Person, name: str) -> Production:
     """A new production, owned by the person."""
-    production = Production.objects.create(name=_name(name, "production"))
+    production = Production.objects.create(name=checked_name(name, "production"))
     Membership.objects.create(production=production, person_id=number_of(person), role=Membership.Role.OWNER)
     return production
 
@@ -37,7 +37,7 @@ def create_character(person: Person, production: Production, name: str) -> Chara
     """A new member of the cast, with the next of the built-in faces."""
     check(person, production, "edit")
     hold(production)
-    name = _name(name, "character")
+    name = checked_name(name, "character")
     if production.characters.filter(name=name).exists():
         raise TinForkError(f"The cast has a {name} already; give another name.")
     number = production.characters.count()
@@ -58,7 +58,7 @@ def create_scene(person: Person, production: Production, name: str, rate: str, s
     """A new scene at an exact frame rate."""
     check(person, production, "edit")
     hold(production)
-    name = _name(name, "scene")
+    name = checked_name(name, "scene")
     if production.scenes.filter(name=name).exists():
         raise TinForkError(f"There is a scene “{name}” already; give another name.")
     return Scene.objects.create(
@@ -116,7 +116,7 @@ def _others(thing: Thing) -> "QuerySet[Any]":
 def rename(person: Person, thing: Thing, name: str) -> None:
     """Call a production, scene or character otherwise."""
     held, what = _held(person, thing)
-    held.name = _name(name, what)
+    held.name = checked_name(name, what)
     if _others(held).filter(name=held.name).exists():
         raise TinForkError(f"There is a {what} “{held.name}” already; give another name.")
     held.save(update_fields=["name"])
@@ -167,7 +167,7 @@ def _start_frame(text: str) -> int:
     raise TinForkError(f"The start frame is a whole number from 0 to {MAX_START_FRAME:,}.")
 
 
-def _name(text: str, what: str) -> str:
+def checked_name(text: str, what: str) -> str:
     name = " ".join(text.replace("\0", "").split())
     if not name:
         raise TinForkError(f"Give the {what} a name.")

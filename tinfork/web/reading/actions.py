@@ -15,8 +15,9 @@ from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person, check
 
 from .models import Stave
+from .mouths import basis_now, mouths_of
 from .placing import placed_now
-from .planning import begin, chart_of
+from .planning import begin
 
 
 def stave_for(person: Person, scene: Scene, character: Character) -> Stave:
@@ -54,7 +55,7 @@ def pin_drawing(person: Person, stave: Stave, version: int, frame: int, frames: 
     stave = edits.locked(person, stave, version)
     new = Pin(frame, frames, drawing)
     placed = placed_now(stave)
-    check_pins([new], placed.frames, (d.name for d in chart_of(stave).drawings))
+    check_pins([new], placed.frames, mouths_of(stave).names)
     pins = set_pin(stave.pin_values, new, placed.clips, placed.frames)
     return edits.change(person, stave, "pin", {"pins": plain(pins)})
 
@@ -74,3 +75,10 @@ def change_settings(person: Person, stave: Stave, version: int, hold: int, lead:
     stave = edits.locked(person, stave, version)
     new = Settings(hold, lead, detail)
     return edits.change(person, stave, "settings", {"hold": new.hold, "lead": new.lead, "detail": new.detail})
+
+
+@transaction.atomic
+def plan_with_chart(person: Person, stave: Stave, version: int) -> Stave:
+    """Plan the mouths anew with the drawings the character has now; until then another chart changes no timing."""
+    stave = edits.locked(person, stave, version)
+    return edits.change(person, stave, "plan with these drawings", {"basis": basis_now(stave.character)})

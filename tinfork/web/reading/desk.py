@@ -8,7 +8,6 @@ from typing import Any
 from django.urls import reverse
 
 from tinfork.core.exposure import windows
-from tinfork.core.mouths.draw import mouth
 from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.core.sound.anchors import PlacedPins
@@ -17,8 +16,9 @@ from tinfork.web.edits.models import Document
 
 from .by_hand import to_place
 from .models import Stave
+from .mouths import basis_now, drawings_gone, mouths_of
 from .placing import Placed, placed_now
-from .planning import chart_of, plan_in_view
+from .planning import plan_in_view
 
 SLICE = 1440
 """How many frames a page begins with, and asks for at a time."""
@@ -35,7 +35,7 @@ def head_document(placed: Placed) -> dict[str, Any]:
         "read": stave.is_read,
         "frames": placed.frames,
         "lost": [_lost(word) for _, word in stave.reading_with(()).lost],
-        "pinsAway": pins_away(placed.pins),
+        "pinsAway": [*pins_away(placed.pins), *drawings_gone(stave, placed.pins.shown)],
         "settings": {"hold": stave.hold, "lead": stave.lead, "detail": stave.detail},
         **stave.steps,
     }
@@ -60,7 +60,12 @@ def stave_document(placed: Placed, frames: range) -> dict[str, Any]:
     """A stave with a slice of its lanes."""
     placed = plan_in_view(placed, frames)
     lanes = {"lines": _lines(placed.shown(placed.numbers_in(frames))), "exposures": _exposures(placed, [frames])}
-    rest = {"toPlace": to_place(placed.stave), "first": frames.start, "end": frames.stop}
+    rest = {
+        "newChart": basis_now(placed.stave.character) != placed.stave.basis,
+        "toPlace": to_place(placed.stave),
+        "first": frames.start,
+        "end": frames.stop,
+    }
     return head_document(placed) | fixed_document(placed) | rest | lanes
 
 
@@ -129,9 +134,9 @@ def _lines(shown: Iterable[tuple[int, Line]]) -> list[dict[str, Any]]:
 
 def _exposures(placed: Placed, frames: Iterable[range]) -> list[dict[str, Any]]:
     """The exposures that are seen on some frames."""
-    track = placed.stave.track
+    track, own = placed.stave.track, mouths_of(placed.stave)
     return [
-        {"frame": e.frame, "frames": e.frames, "drawing": e.drawing, "pinned": e.pinned}
+        {"frame": e.frame, "frames": e.frames, "drawing": own.seen_as(e), "pinned": e.pinned}
         for one in frames
         for e in track.exposures(one)
     ]
@@ -151,20 +156,20 @@ def pins_away(placed: PlacedPins) -> list[dict[str, Any]]:
 
 
 def chart_document(stave: Stave) -> dict[str, Any]:
-    """The face and its drawings as SVG, with what the ribbon needs of each."""
-    chart, look = chart_of(stave), stave.character.look
+    """The face and the drawings that can be seen on it as SVG, with what the ribbon needs of each."""
+    own = mouths_of(stave)
     return {
         "view": VIEW,
-        "head": head(look),
+        "head": head(own.look),
         "mouthScale": MOUTH_SCALE,
         "drawings": [
             {
-                "name": drawing.name,
-                "shape": chart.nearest_shape(row),
-                "meaning": SHAPES[chart.nearest_shape(row)].meaning,
-                "svg": mouth(drawing.place, f"s{stave.pk}-d{row}", look.palette),
-                **dict(zip(ARTICULATORS, drawing.place, strict=True)),
+                "name": one.name,
+                "shape": one.shape,
+                "meaning": SHAPES[one.shape].meaning,
+                "svg": own.markup(one, f"s{stave.pk}-d{row}"),
+                **dict(zip(ARTICULATORS, one.place, strict=True)),
             }
-            for row, drawing in enumerate(chart.drawings)
+            for row, one in enumerate(own.shown)
         ],
     }

@@ -26,13 +26,14 @@ class Stave(Document):
 
     Reading and pins are kept in the time of the sounds they belong to (tinfork.core.sound.anchors), so that they move
     with them. about: length, rate and language of what was read, None before the first line. order: the numbers of
-    the reading's lines, each kept in a row of its own; lost: see tinfork.core.speech.reading. Derived: where, for each
-    line by its number, the stretches of sounds its words lie on: sound, first and last second, whether it is said;
-    cells and drawings: the mouth track (tinfork.core.exposure.track), in frames of the scene; unplanned: the
+    the reading's lines, each kept in a row of its own; lost: see tinfork.core.speech.reading; basis: the drawings that
+    mouths are planned with, each a name, a place and the number of the chart's drawing, none for ours. Derived: where,
+    for each line by its number, the stretches of sounds its words lie on: sound, first and last second, whether it is
+    said; cells and drawings: the mouth track (tinfork.core.exposure.track), in frames of the scene; unplanned: the
     stretches of it that do not yet follow from the rest.
     """
 
-    EDITABLE = ("about", "order", "lost", "pins", "hold", "lead", "detail")
+    EDITABLE = ("about", "order", "lost", "pins", "hold", "lead", "detail", "basis")
     DERIVED = ("cells", "drawings", "unplanned")
     LARGE = ("order", "lost", "pins", "where", "cells", "drawings", "unplanned")
 
@@ -45,6 +46,7 @@ class Stave(Document):
     hold = models.PositiveSmallIntegerField(default=2)
     lead = models.PositiveSmallIntegerField(default=1)
     detail = models.FloatField(default=0.5)
+    basis = models.JSONField(default=list)
     where = models.JSONField(default=dict)
     cells = models.BinaryField(default=b"")
     drawings = models.JSONField(default=list)

@@ -14,7 +14,6 @@ from tinfork.core.exposure import curves, plan, windows
 from tinfork.core.exposure.curves import REACH_SECONDS, Curves
 from tinfork.core.exposure.served import with_sounds
 from tinfork.core.exposure.track import Exposure, Pin
-from tinfork.core.mouths.chart import Chart, built_in
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.plain import restore
 from tinfork.core.script import marks
@@ -24,6 +23,7 @@ from tinfork.web.edits.following import follow
 from tinfork.web.sound.models import Arrangement
 
 from .models import Stave
+from .mouths import basis_chart, basis_now, mouths_of
 from .placing import Placed, placed_now
 
 AT_ONCE = 480
@@ -34,11 +34,6 @@ WITH_THE_EDIT = 48
 asks for what it looks at, so that the answer to the edit is not kept waiting. Pins are seen at once."""
 
 _FEW = 2
-
-
-def chart_of(stave: Stave) -> Chart:
-    """The drawings this stave's character speaks with."""
-    return built_in()
 
 
 def scene_reading(stave: Stave, arrangement: Arrangement | None = None) -> Reading | None:
@@ -64,10 +59,13 @@ def track_of(stave: Stave) -> tuple[Exposure, ...]:
 
 
 def served(placed: Placed) -> tuple[Exposure, ...]:
-    """The mouth track of a stave that is planned to the end, with the numbers of the sounds each exposure serves."""
+    """The mouth track of a stave that is planned to the end, as it is seen, with the numbers of the sounds each
+    exposure serves."""
     whole = _curves(placed, _sounds(placed, range(placed.frames)), range(placed.frames))
     lead = plan.dials(whole.frames, placed.stave.settings_value).lead
-    return with_sounds(placed.stave.track.exposures(), whole, chart_of(placed.stave), lead)
+    own, track = mouths_of(placed.stave), placed.stave.track.exposures()
+    found = with_sounds(own.in_basis(track), whole, own.basis, lead)
+    return tuple(replace(e, drawing=own.seen_as(was)) for e, was in zip(found, track, strict=True))
 
 
 def _sounds(placed: Placed, frames: range) -> list[Sound]:
@@ -100,8 +98,9 @@ def _plan(placed: Placed, frames: range) -> None:
     stave = placed.stave
     pins = [pin for pin in placed.pins.shown if frames.start <= pin.frame < frames.stop]
     own = _curves(placed, _sounds(placed, frames), frames)
-    fresh = plan.exposures(own, chart_of(stave), stave.settings_value, pins)
-    stave.track = stave.track.with_fresh(fresh)
+    mouths, named = mouths_of(stave), {pin.frame: pin.drawing for pin in pins}
+    fresh = plan.exposures(own, mouths.basis, stave.settings_value, mouths.pins_in_basis(pins))
+    stave.track = stave.track.with_fresh([replace(e, drawing=named[e.frame]) if e.pinned else e for e in fresh])
     stave.stale = windows.without(stave.stale, frames)
 
 
@@ -144,7 +143,8 @@ def _due(placed: Placed, frames: range) -> list[range]:
 def _changed(placed: Placed, frames: Iterable[range]) -> None:
     """Let the track follow a change of what decides some frames. Does not save."""
     stave = placed.stave
-    rest = chart_of(stave).drawings[chart_of(stave).nearest(SHAPES["rest"].place)].name
+    chart = basis_chart(stave)
+    rest = chart.drawings[chart.nearest(SHAPES["rest"].place)].name
     stave.track = stave.track.of_length(placed.frames, rest)
     within = (range(max(0, one.start), min(placed.frames, one.stop)) for one in frames)
     dirty = windows.merged(within)
@@ -162,7 +162,8 @@ def _changed(placed: Placed, frames: Iterable[range]) -> None:
 
 
 def begin(stave: Stave) -> None:
-    """Give a new stave a mouth track, at rest as long as nothing is read."""
+    """Give a new stave a mouth track in its character's drawings, at rest as long as nothing is read."""
+    stave.basis = basis_now(stave.character)
     placed = placed_now(stave)
     _changed(placed, [range(placed.frames)])
     stave.save()
@@ -186,7 +187,7 @@ def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:
 def _differences(placed: Placed, before: dict[str, Any]) -> list[range]:
     """The frames that look different now, for all one can tell without planning."""
     stave, everything = placed.stave, range(placed.frames)
-    if before.keys() & {"hold", "lead", "detail"} or before.get("about", stave.about) is None:
+    if before.keys() & {"hold", "lead", "detail", "basis"} or before.get("about", stave.about) is None:
         return [everything]
     if "order" in before and _moved(before["order"], stave.order):
         return [everything]
@@ -254,9 +255,10 @@ def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
         return []
     frames = _window(placed, range(found.frame, found.end))
     sounds = _sounds(placed, frames)
-    own, chart, settings = _curves(placed, sounds, frames), chart_of(stave), stave.settings_value
-    pins = [pin for pin in placed.pins.shown if frames.start <= pin.frame < frames.stop]
-    near = track.exposures(frames)
+    mouths = mouths_of(stave)
+    own, chart, settings = _curves(placed, sounds, frames), mouths.basis, stave.settings_value
+    pins = mouths.pins_in_basis(pin for pin in placed.pins.shown if frames.start <= pin.frame < frames.stop)
+    near = mouths.in_basis(track.exposures(frames))
     numbers = next(
         e.sounds
         for e in with_sounds(near, own, chart, plan.dials(own.frames, settings).lead)

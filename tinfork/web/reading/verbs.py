@@ -32,6 +32,10 @@ class Settings(Request, frozen=True, tag="settings"):
     detail: Number
 
 
+class PlanWithChart(Request, frozen=True, tag="plan with chart"):
+    pass
+
+
 class MoveEdge(_Word, frozen=True, tag="edge"):
     edge: Integer
     time: Number
@@ -106,6 +110,7 @@ VERBS = Verbs(
         Pin: actions.pin_drawing,
         Unpin: actions.unpin,
         Settings: actions.change_settings,
+        PlanWithChart: actions.plan_with_chart,
         MoveEdge: correcting.move_edge,
         MoveWord: correcting.move_word,
         MoveLine: correcting.move_line,

@@ -112,6 +112,7 @@ function showStave(other = true) {
   $("dial-lead").value = stave().settings.lead;
   $("dial-detail").value = stave().settings.detail;
   for (const id of ["dial-hold", "dial-lead", "dial-detail"]) $(id).disabled = !given.mayEdit;
+  $("plan-anew").hidden = !stave().newChart || !given.mayEdit;
   showSelection();
   transport.show();
 }
@@ -574,6 +575,11 @@ $("miniature").addEventListener("click", (event) => {
   transport.go(Math.floor((event.offsetX / $("miniature").clientWidth) * given.sound.frames), false);
 });
 
+$("plan-anew").addEventListener("click", async () => {
+  const { id } = stave();
+  await edit("plan with chart");
+  await begunAnew(id);
+});
 $("previous").addEventListener("click", () => beside(-1));
 $("next").addEventListener("click", () => beside(1));
 $("pin").addEventListener("click", togglePin);

@@ -1,0 +1,53 @@
+"""Drawings of one chart laid on one point and brought to one size, so that none of them jumps on the face."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .measure import solid_box
+from .shapes import Articulation
+
+WIDTH_AT_REST = 84.0
+"""How wide a mouth at rest is, in the units of tinfork.core.mouths.draw."""
+
+
+@dataclass(frozen=True)
+class Registration:
+    """Where a picture lies: x, y, the pixel of it that lies on the anchor; scale, units a pixel; turn, degrees."""
+
+    x: float
+    y: float
+    scale: float
+    turn: float = 0.0
+
+
+def registered(
+    pictures: Sequence[NDArray[np.uint8]], places: Sequence[Articulation], scale: float | None = None
+) -> list[Registration]:
+    """Where the pictures of a chart lie. Those of one size lie on one canvas, as they were drawn; of others the middle
+    of the upper lip lies on the anchor. scale: units a pixel, where it is known; else the mouth nearest to rest is made
+    as wide as ours.
+    """
+    boxes = [solid_box(picture) for picture in pictures]
+    if not boxes:
+        return []
+    rest = min(range(len(boxes)), key=lambda n: (places[n][0], places[n][3]))
+    first, top, last, bottom = boxes[rest]
+    if scale is None:
+        scale = WIDTH_AT_REST / max(1, last - first)
+    if len({picture.shape for picture in pictures}) == 1:
+        return [Registration((first + last) / 2, (top + bottom) / 2, scale)] * len(pictures)
+    lip = (bottom - top) / 2
+    return [Registration((box[0] + box[2]) / 2, box[1] + lip, scale) for box in boxes]
+
+
+def markup(href: str, width: int, height: int, at: Registration) -> str:
+    """A picture on its anchor as an SVG group, in the units of tinfork.core.mouths.draw."""
+    x, y = -at.x * at.scale, -at.y * at.scale
+    turned = f' transform="rotate({at.turn:.2f})"' if at.turn else ""
+    return (
+        f'<g class="mouth"{turned}><image href="{href}" x="{x:.2f}" y="{y:.2f}" width="{width * at.scale:.2f}" '
+        f'height="{height * at.scale:.2f}"/></g>'
+    )

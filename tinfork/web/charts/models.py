@@ -1,0 +1,114 @@
+from typing import Any
+
+from django.db import models
+from django.urls import reverse
+
+from tinfork.core.limits import MAX_NAME_CHARACTERS
+from tinfork.core.mouths.chart import Chart, Drawing
+from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.register import Registration, markup
+from tinfork.core.mouths.shapes import ARTICULATORS, Articulation
+from tinfork.web.productions.models import Character, Production, Removable
+
+
+class MouthChart(Removable):
+    """Mouths somebody drew, for any of a production's characters."""
+
+    production = models.ForeignKey(Production, models.CASCADE, related_name="charts")
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["production", "name"], condition=models.Q(removed=None), name="one_chart_of_a_name"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def get_absolute_url(self) -> str:
+        return reverse("chart", args=[self.pk])
+
+    def planning(self) -> Chart | None:
+        """The drawings that mouths are planned with: the neutral ones that are not kept for hands; where there are
+        none, any."""
+        known = list(self.drawings.all())
+        usable = [d for d in known if d.mood == NEUTRAL and not d.special] or known
+        return Chart(tuple(Drawing(d.called, d.articulation) for d in usable)) if usable else None
+
+
+class ChartDrawing(Removable):
+    """One mouth of a chart: its picture as a PNG, where that lies on the anchor (tinfork.core.mouths.register), and its
+    place in articulator space. by_hand: a person set the place; special: it is only used by hand; formerly: what it was
+    called in tracks before, so that pins find it."""
+
+    chart = models.ForeignKey(MouthChart, models.CASCADE, related_name="drawings")
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    mood = models.CharField(max_length=40, default=NEUTRAL)
+    number = models.PositiveIntegerField(default=0)
+    place = models.JSONField()
+    by_hand = models.BooleanField(default=False)
+    special = models.BooleanField(default=False)
+    picture = models.FileField(max_length=200)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    x = models.FloatField()
+    y = models.FloatField()
+    scale = models.FloatField()
+    turn = models.FloatField(default=0.0)
+    formerly = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["number", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["chart", "mood", "name"], condition=models.Q(removed=None), name="one_drawing_of_a_name"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.called
+
+    @property
+    def called(self) -> str:
+        """Its name in tracks, which is its own among all moods of the chart."""
+        return self.name if self.mood == NEUTRAL else f"{self.mood} · {self.name}"
+
+    @property
+    def articulation(self) -> Articulation:
+        """Its place as the core's value."""
+        return tuple(self.place)
+
+    @property
+    def dials(self) -> list[dict[str, Any]]:
+        """Its place as the page shows it."""
+        names = zip(ARTICULATORS, self.place, strict=True)
+        return [{"name": name, "label": name.replace("_", " "), "value": value} for name, value in names]
+
+    @property
+    def registration(self) -> Registration:
+        """Where its picture lies on the anchor."""
+        return Registration(self.x, self.y, self.scale, self.turn)
+
+    def markup(self, href: str) -> str:
+        """It on its anchor, as SVG. href: where its picture is."""
+        return markup(href, self.width, self.height, self.registration)
+
+
+class Worn(models.Model):
+    """Which chart a character speaks with; without one they speak with the mouths of the built-in face."""
+
+    character = models.OneToOneField(Character, models.CASCADE, related_name="worn")
+    chart = models.ForeignKey(MouthChart, models.CASCADE, related_name="worn_by")
+
+    def __str__(self) -> str:
+        return f"{self.character} with {self.chart}"
+
+
+def chart_worn_by(character: Character) -> MouthChart | None:
+    """The chart a character speaks with, if it is not the built-in one and has drawings."""
+    worn = Worn.objects.filter(character=character, chart__removed=None).select_related("chart").first()
+    return worn.chart if worn and worn.chart.drawings.exists() else None

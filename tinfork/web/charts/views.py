@@ -1,0 +1,160 @@
+from typing import Any
+
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from tinfork.core.errors import ChartError, TinForkError
+from tinfork.core.mouths.chart import coverage, shape_at
+from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
+from tinfork.core.mouths.shapes import NAMES, SHAPES
+from tinfork.web.cleaning import clean, natural
+from tinfork.web.productions.models import Production
+from tinfork.web.productions.permissions import check, may
+
+from . import actions
+from .models import ChartDrawing, MouthChart
+
+_A_YEAR = "private, max-age=31536000, immutable"
+_NO_FIELDS = ("csrfmiddlewaretoken", "do")
+_CELL = "-75 -60 150 130"
+
+
+def picture_url(drawing: ChartDrawing) -> str:
+    """Where a drawing's picture is, under an address that changes with it."""
+    return reverse("drawing-picture", args=[drawing.pk, (drawing.picture.name or "").rpartition("/")[2][:16]])
+
+
+def _chart(request: HttpRequest, pk: int, need: str = "see") -> MouthChart:
+    found = get_object_or_404(MouthChart.everything.select_related("production"), pk=pk)
+    check(request.user, found.production, need)
+    return found
+
+
+def _drawing(request: HttpRequest, pk: int, need: str = "see") -> ChartDrawing:
+    found = get_object_or_404(ChartDrawing.everything.select_related("chart__production"), pk=pk)
+    check(request.user, found.chart.production, need)
+    return found
+
+
+@require_POST
+def create(request: HttpRequest, pk: int) -> HttpResponse:
+    """A new chart of a production: a form with its name and, if there are any, its first drawings."""
+    production = get_object_or_404(Production, pk=pk)
+    check(request.user, production, "edit")
+    try:
+        made = actions.create_chart(request.user, production, request.POST.get("name", ""))
+    except TinForkError as refused:
+        return HttpResponse(str(refused), content_type="text/plain; charset=utf-8", status=422)
+    return redirect(made)
+
+
+def chart(request: HttpRequest, pk: int) -> HttpResponse:
+    """A chart: its drawings, what they cover, and who speaks with it."""
+    return _page(request, _chart(request, pk))
+
+
+def _page(request: HttpRequest, found: MouthChart, notes: list[str] | None = None, problem: str = "") -> HttpResponse:
+    drawings = list(found.drawings.all())
+    plan = found.planning()
+    worn = {one.character_id for one in found.worn_by.all()}
+    context = {
+        "chart": found,
+        "production": found.production,
+        "moods": [
+            {"name": mood, "drawings": [_cell(d) for d in drawings if d.mood == mood]}
+            for mood in actions.moods_of(drawings)
+        ],
+        "coverage": [_covered(one) for one in coverage(plan)] if plan else [],
+        "cast": [{"character": c, "wears": c.pk in worn} for c in found.production.characters.all()],
+        "shapes": [SHAPES[name] for name in NAMES],
+        "deleted": list(ChartDrawing.everything.filter(chart=found).exclude(removed=None)[:50]),
+        "may_edit": may(request.user, found.production, "edit"),
+        "view_box": " ".join(map(str, VIEW)),
+        "head": head(found.production.characters.all()[0].look) if found.production.characters.exists() else "",
+        "mouth_scale": MOUTH_SCALE,
+        "cell": _CELL,
+        "notes": notes or [],
+        "problem": problem,
+    }
+    return render(request, "charts/chart.html", context, status=422 if problem else 200)
+
+
+def _cell(drawing: ChartDrawing) -> dict[str, Any]:
+    shape, svg = shape_at(drawing.articulation), drawing.markup(picture_url(drawing))
+    return {"drawing": drawing, "shape": shape, "meaning": SHAPES[shape].meaning, "svg": svg}
+
+
+def _covered(one: Any) -> dict[str, Any]:
+    return {"shape": one.shape, "meaning": SHAPES[one.shape].meaning, "drawing": one.drawing, "covered": one.covered,
+            "distance": one.distance}  # fmt: skip
+
+
+@require_POST
+def bring(request: HttpRequest, pk: int) -> HttpResponse:
+    """Pictures, or ZIPs of them, into a chart."""
+    found = _chart(request, pk, "edit")
+    try:
+        notes = actions.bring_in(request.user, found, request.FILES.getlist("file"))
+    except TinForkError as refused:
+        return _page(request, found, problem=str(refused))
+    return _page(request, found, notes=notes) if notes else redirect(found)
+
+
+@require_POST
+def change(request: HttpRequest, pk: int) -> HttpResponse:
+    """What a form asks of a chart: measure, wear (character, chart or none), remove."""
+    found = _chart(request, pk, "edit")
+    doing = request.POST.get("do", "")
+    try:
+        if doing == "measure":
+            actions.measure_again(request.user, found)
+        elif doing in ("wear", "take-off"):
+            who = get_object_or_404(found.production.characters, pk=natural(request.POST.get("character")) or 0)
+            actions.wear(request.user, who, found if doing == "wear" else None)
+        elif doing == "remove":
+            actions.remove(request.user, found)
+            return redirect(found.production)
+        elif doing == "bring-back":
+            actions.bring_back(request.user, found)
+        else:
+            raise ChartError("This could not be understood; reload the page and do it again.")
+    except TinForkError as refused:
+        return _page(request, found, problem=str(refused))
+    return redirect(found)
+
+
+@require_POST
+def change_drawing(request: HttpRequest, pk: int) -> HttpResponse:
+    """What a form asks of a drawing: change, earlier, later, replace, remove, bring-back."""
+    drawing = _drawing(request, pk, "edit")
+    doing = request.POST.get("do", "change")
+    try:
+        if doing == "change":
+            asked = {name: clean(str(value)) for name, value in request.POST.items() if name not in _NO_FIELDS}
+            actions.change_drawing(request.user, drawing, asked)
+        elif doing in ("earlier", "later"):
+            actions.move(request.user, drawing, -1 if doing == "earlier" else 1)
+        elif doing == "replace":
+            upload = request.FILES.get("file")
+            if upload is None:
+                raise ChartError("No file came through; choose the picture again.")
+            actions.replace_picture(request.user, drawing, upload)
+        elif doing == "remove":
+            actions.remove(request.user, drawing)
+        elif doing == "bring-back":
+            actions.bring_back(request.user, drawing)
+        else:
+            raise ChartError("This could not be understood; reload the page and do it again.")
+    except TinForkError as refused:
+        return _page(request, drawing.chart, problem=str(refused))
+    return redirect(f"{drawing.chart.get_absolute_url()}#drawing-{drawing.pk}")
+
+
+def picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
+    """A drawing's picture: a PNG of our own making, whatever it came as."""
+    drawing = _drawing(request, pk)
+    response = FileResponse(drawing.picture.open("rb"), content_type="image/png")
+    response["Cache-Control"] = _A_YEAR
+    return response

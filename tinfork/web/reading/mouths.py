@@ -1,0 +1,163 @@
+"""What a stave's character speaks with: the drawings that mouths are planned with, and those that are shown.
+
+Timing follows from the drawings a track was planned with, kept in the stave; another chart shows other drawings at the
+same frames, each the one nearest to what was planned, until somebody asks to plan anew with them.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from tinfork.core.exposure.track import Exposure, Pin
+from tinfork.core.mouths.chart import Chart, Drawing, built_in, shape_at
+from tinfork.core.mouths.draw import mouth
+from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.shapes import SHAPES, Articulation
+from tinfork.web.charts import actions as charts
+from tinfork.web.charts.models import ChartDrawing, chart_worn_by
+from tinfork.web.charts.views import picture_url
+from tinfork.web.productions.models import Character
+
+from .models import Stave
+
+
+def basis_chart(stave: Stave) -> Chart:
+    """The drawings a stave's mouths are planned with; ours where nothing else was decided."""
+    if not stave.basis:
+        return built_in()
+    return Chart(tuple(Drawing(name, tuple(place)) for name, place, _ in stave.basis))
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A drawing that can be seen: its name in tracks, its place, and the chart's drawing, None for one of ours."""
+
+    name: str
+    place: Articulation
+    drawing: ChartDrawing | None = None
+
+    @property
+    def is_usual(self) -> bool:
+        """Whether it may stand in for another: it is neutral, and not kept for hands."""
+        return self.drawing is None or (self.drawing.mood == NEUTRAL and not self.drawing.special)
+
+    @property
+    def shape(self) -> str:
+        """The shape it is nearest to."""
+        return shape_at(self.place)
+
+
+class Mouths:
+    """The drawings of one stave, as they are when this is made."""
+
+    def __init__(self, stave: Stave) -> None:
+        self.look = stave.character.look
+        self.basis = basis_chart(stave)
+        worn = chart_worn_by(stave.character)
+        own = list(ChartDrawing.everything.filter(chart=worn).order_by("number", "pk")) if worn else []
+        ours = [Shown(d.name, d.place) for d in built_in().drawings]
+        self.shown = [Shown(d.called, d.articulation, d) for d in own if d.removed is None] or ours
+        self.names = {one.name: one for one in self.shown}
+        self._by_pk = {one.drawing.pk: one.name for one in self.shown if one.drawing}
+        self._planned = {entry[0]: entry[2] for entry in stave.basis}
+        self._places = {one.name: one.place for one in ours}
+        self._places |= {name: d.articulation for d in own for name in (*d.formerly, d.called)}
+        self._places |= {d.name: d.place for d in self.basis.drawings} | {one.name: one.place for one in self.shown}
+        self._now = {name: one.name for one in self.shown if one.drawing for name in one.drawing.formerly}
+        usable = [one for one in self.shown if one.is_usual] or self.shown
+        self._usable = Chart(tuple(Drawing(one.name, one.place) for one in usable))
+
+    @property
+    def chart(self) -> Chart:
+        """All drawings that can be seen, as the core's value."""
+        return Chart(tuple(Drawing(one.name, one.place) for one in self.shown))
+
+    def planned_as(self, name: str) -> str:
+        """The drawing of the basis that stands for one that was pinned."""
+        names = {d.name for d in self.basis.drawings}
+        return name if name in names else self.basis.drawings[self.basis.nearest(self._place(name))].name
+
+    def seen_as(self, exposure: Exposure) -> str:
+        """The drawing an exposure shows now."""
+        name = exposure.drawing
+        if exposure.pinned:
+            return self.pin_seen_as(name)
+        own = self._by_pk.get(self._planned.get(name, 0))
+        if own is not None:
+            return own
+        return name if not self._by_pk and name in self.names else self._nearest(name)
+
+    def pin_seen_as(self, name: str) -> str:
+        """The drawing a pin shows now: its own, or what stands in for one that is gone."""
+        return name if name in self.names else self._now.get(name) or self._nearest(name)
+
+    def has(self, name: str) -> bool:
+        """Whether there is a drawing of a name, or one that was called so."""
+        return name in self.names or name in self._now
+
+    def _nearest(self, name: str) -> str:
+        return self._usable.drawings[self._usable.nearest(self._place(name))].name
+
+    def _place(self, name: str) -> Articulation:
+        return self._places.get(name) or SHAPES["rest"].place
+
+    def in_basis(self, exposures: Iterable[Exposure]) -> list[Exposure]:
+        """Exposures with the names of the basis, as the planner knows them."""
+        return [replace(e, drawing=self.planned_as(e.drawing)) if e.pinned else e for e in exposures]
+
+    def pins_in_basis(self, pins: Iterable[Pin]) -> list[Pin]:
+        """Pins with the names of the basis."""
+        return [replace(pin, drawing=self.planned_as(pin.drawing)) for pin in pins]
+
+    def markup(self, one: Shown, ident: str, href: str = "") -> str:
+        """A drawing on its anchor, as SVG. href: where its picture is, when it is not asked of the server."""
+        if one.drawing is None:
+            return mouth(one.place, ident, self.look.palette)
+        return one.drawing.markup(href or picture_url(one.drawing))
+
+
+def mouths_of(stave: Stave) -> Mouths:
+    """The drawings of a stave, found once for each object of it and basis."""
+    known = vars(stave).get("_mouths")
+    if known is None or known[0] is not stave.basis:
+        known = vars(stave)["_mouths"] = (stave.basis, Mouths(stave))
+    found: Mouths = known[1]
+    return found
+
+
+def basis_now(character: Character) -> list[list[Any]]:
+    """What a stave would be planned with if it were new: names, places and numbers of the drawings; empty for ours."""
+    worn = chart_worn_by(character)
+    plan = worn.planning() if worn else None
+    if worn is None or plan is None:
+        return []
+    numbers = {d.called: d.pk for d in worn.drawings.all()}
+    return [[d.name, list(d.place), numbers[d.name]] for d in plan.drawings]
+
+
+def drawings_gone(stave: Stave, pins: Sequence[Pin]) -> list[dict[str, Any]]:
+    """The pins whose drawing is no longer there, with what stands in for it."""
+    own = mouths_of(stave)
+    gone = [pin for pin in pins if not own.has(pin.drawing)]
+    return [
+        {
+            "drawing": pin.drawing,
+            "frame": pin.frame,
+            "frames": pin.frames,
+            "why": f"its drawing is not in the chart; {own.pin_seen_as(pin.drawing)} stands in",
+        }
+        for pin in gone
+    ]
+
+
+def _follow_chart(character: Character) -> None:
+    """Another chart is worn: what rests all through is planned with it; the rest keeps its timing."""
+    for stave in Stave.objects.select_for_update(of=("self",)).filter(character=character):
+        if not stave.has_mouths:
+            stave.basis = basis_now(character)
+            stave.cells = b""
+        stave.version += 1
+        stave.save()
+
+
+charts.follow(_follow_chart)
