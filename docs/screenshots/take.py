@@ -2,9 +2,13 @@
 
 import os
 import sys
+import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+
+from tinfork.core.mouths.draw import Palette, mouth_svg
+from tinfork.core.mouths.shapes import SHAPES
 
 FOLDER = Path(__file__).parent
 SCENE = "2 · The goat has a season ticket"
@@ -54,6 +58,7 @@ def main(address: str) -> None:
         page.get_by_role("link", name="Sound", exact=True).click()
         sound(page)
         keep(page, "sound")
+        chart(page)
         unread(page)
         on_a_telephone(page)
         browser.close()
@@ -62,6 +67,26 @@ def main(address: str) -> None:
 def voice(name: str) -> Path:
     """One of the demo's recordings."""
     return FOLDER.parents[1] / "tinfork" / "web" / "demo" / "voices" / f"{name}.flac"
+
+
+def chart(page: Page) -> None:
+    """A chart of nine drawings with odd names, one of them open to be changed; the chart is deleted."""
+    page.goto("/")
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_placeholder("Chart").fill("Pock's nine")
+    page.get_by_role("button", name="New chart").click()
+    with tempfile.TemporaryDirectory() as folder:
+        shapes = ("rest", "press", "tuck", "teeth", "spread", "half", "open", "round", "purse")
+        names = ("boot", "salt", "bell", "fog", "pier", "ticket", "gull", "rope", "goat")
+        for name, shape in zip(names, shapes, strict=True):
+            look = Palette(lip="#7d8a8c", tongue="#b5602d")
+            (Path(folder) / f"{name}.svg").write_text(mouth_svg(SHAPES[shape].place, look))
+        page.locator("#drawing-files").set_input_files(sorted(Path(folder).iterdir()))
+        page.get_by_role("button", name="Bring in").click()
+        page.locator(".drawing").nth(8).wait_for()
+    page.locator(".drawing-more summary").nth(4).click()
+    keep(page, "chart")
+    page.get_by_role("button", name="Delete the chart").click()
 
 
 def unread(page: Page) -> None:

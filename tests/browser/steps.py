@@ -6,6 +6,9 @@ import time
 
 from playwright.sync_api import expect
 
+from tests import drawings
+from tinfork.core.mouths.shapes import SHAPES
+
 
 def new_scene(page, name, fps=24, start=1):
     """From the shelf: a scene of The Salt Ferry, at its Sound view."""
@@ -97,3 +100,10 @@ def new_production(page, name):
     page.get_by_label("Name", exact=True).fill(name)
     page.get_by_role("button", name="Create production").click()
     expect(page.get_by_role("heading", name=name)).to_be_visible()
+
+
+def drawing(folder, shape, name=""):
+    """A drawing of a shape as a file of any name."""
+    path = folder / f"{name or shape}.png"
+    path.write_bytes(drawings.png(drawings.flat(SHAPES[shape].place)))
+    return path

@@ -1,10 +1,11 @@
 """Every view and window can be used by everybody: axe finds nothing, in daylight and at night."""
 
+import time
 from pathlib import Path
 
 import pytest
 
-from tests.browser.steps import desk_ready, room_ready
+from tests.browser.steps import desk_ready, drawing, room_ready
 
 AXE = Path(__file__).parents[2] / "node_modules" / "axe-core" / "axe.min.js"
 
@@ -38,7 +39,7 @@ def in_both(page, where, address="**"):
     return found
 
 
-def test_pages_before_and_around_a_scene(page):
+def test_pages_before_and_around_a_scene(page, tmp_path):
     page.goto("/")
     found = in_both(page, "sign in")
     page.get_by_role("button", name="Enter as Demo Animator").click()
@@ -49,6 +50,14 @@ def test_pages_before_and_around_a_scene(page):
     page.locator(".start summary").click()
     page.get_by_label("Who speaks?").fill("Marit, Brede")
     found += in_both(page, "start")
+    page.get_by_placeholder("Chart").fill(f"Looked at {time.time()}")
+    page.get_by_role("button", name="New chart").click()
+    found += in_both(page, "empty chart", "**/charts/*/")
+    page.locator("#drawing-files").set_input_files([drawing(tmp_path, name) for name in ("rest", "open")])
+    page.get_by_role("button", name="Bring in").click()
+    page.locator(".drawing-more summary").first.click()
+    found += in_both(page, "chart", "**/charts/*/")
+    page.get_by_role("link", name="The Salt Ferry").click()
     page.get_by_role("link", name="Lexicon").click()
     found += in_both(page, "lexicon", "**/lexicon/")
     assert not found, "\n".join(found)

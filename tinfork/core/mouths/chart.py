@@ -14,7 +14,7 @@ from .shapes import SHAPES, Articulation
 WEIGHTS = np.array([1.6, 0.9, 1.2, 1.0, 1.0, 0.35, 0.25, 0.5])
 """How much a difference in each articulator is seen."""
 
-NEAR = 0.45
+NEAR = 0.4
 """A drawing no farther than this passes for a shape; the thirteen shapes lie farther apart but for a few."""
 
 _CLOSED_JAW = 0.15
@@ -51,6 +51,14 @@ class Chart:
     def nearest(self, place: Articulation) -> int:
         """The row of the drawing closest to a place."""
         return int((WEIGHTS * (self.places() - np.array(place)) ** 2).sum(axis=1).argmin())
+
+    def stand_in(self, place: Articulation) -> int:
+        """The row of the drawing that stands in for one at a place: the closest of those that are shut where that is
+        shut, and of those that are open where that is open, if there are any."""
+        closed = bool(place[0] <= _CLOSED_JAW)
+        shut = set(self.shut())
+        rows = [row for row in range(len(self.drawings)) if (row in shut) == closed] or list(range(len(self.drawings)))
+        return min(rows, key=lambda row: distance(self.drawings[row].place, place))
 
     def nearest_shape(self, drawing: int) -> str:
         """The name of the shape a drawing is closest to."""

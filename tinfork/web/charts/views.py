@@ -18,7 +18,7 @@ from .models import ChartDrawing, MouthChart
 
 _A_YEAR = "private, max-age=31536000, immutable"
 _NO_FIELDS = ("csrfmiddlewaretoken", "do")
-_CELL = "-75 -60 150 130"
+_CELL = "-75 -45 150 140"
 
 
 def picture_url(drawing: ChartDrawing) -> str:

@@ -75,7 +75,7 @@ class Mouths:
     def planned_as(self, name: str) -> str:
         """The drawing of the basis that stands for one that was pinned."""
         names = {d.name for d in self.basis.drawings}
-        return name if name in names else self.basis.drawings[self.basis.nearest(self._place(name))].name
+        return name if name in names else self.basis.drawings[self.basis.stand_in(self._place(name))].name
 
     def seen_as(self, exposure: Exposure) -> str:
         """The drawing an exposure shows now."""
@@ -96,7 +96,7 @@ class Mouths:
         return name in self.names or name in self._now
 
     def _nearest(self, name: str) -> str:
-        return self._usable.drawings[self._usable.nearest(self._place(name))].name
+        return self._usable.drawings[self._usable.stand_in(self._place(name))].name
 
     def _place(self, name: str) -> Articulation:
         return self._places.get(name) or SHAPES["rest"].place

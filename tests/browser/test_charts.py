@@ -1,0 +1,56 @@
+"""Somebody's own drawings: brought in with odd names, looked at, mended, given to a character, seen speaking."""
+
+import json
+
+from playwright.sync_api import expect
+
+from tests.browser.steps import desk_ready, drawing
+
+ODD = {"boot": "rest", "salt": "press", "gull": "open", "goat": "purse", "ticket": "half", "fog": "ajar"}
+
+
+def test_five_odd_drawings_speak_for_a_character(demo, tmp_path):
+    page = demo
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_placeholder("Chart").fill(f"Odd {tmp_path.name}")
+    page.get_by_role("button", name="New chart").click()
+    expect(page.get_by_text("No drawing yet")).to_be_visible()
+    page.locator("#drawing-files").set_input_files([drawing(tmp_path, shape, name) for name, shape in ODD.items()])
+    page.get_by_role("button", name="Bring in").click()
+    expect(page.locator(".drawing")).to_have_count(6)
+    for name, shape in ODD.items():
+        expect(page.locator(".drawing", has_text=name)).to_contain_text(f"as {shape}")
+    expect(page.locator(".coverage .uncovered").first).to_contain_text("stands in")
+
+    gull = page.locator(".drawing", has_text="gull")
+    gull.locator("summary").press("Enter")
+    gull.get_by_label("Name").fill("gull in the fog")
+    gull.get_by_role("button", name="Keep").click()
+    expect(page.locator(".drawing-name", has_text="gull in the fog")).to_be_visible()
+    boot = page.locator(".drawing", has_text="ticket")
+    boot.locator("summary").click()
+    boot.get_by_role("button", name="Delete ticket").click()
+    expect(page.locator(".drawing")).to_have_count(5)
+    page.get_by_role("button", name="bring back ticket").click()
+    expect(page.locator(".drawing")).to_have_count(6)
+
+    page.get_by_role("button", name="Give it to Brede").click()
+    page.get_by_role("link", name="The Salt Ferry").click()
+    page.get_by_text("3 · The lighthouse").click()
+    desk_ready(page)
+    page.get_by_role("tab", name="Brede").click()
+    staves = json.loads(page.locator("#desk-document").text_content())["staves"]
+    (worn,) = (one for one in staves if one["character"] == "Brede")
+    assert {e["drawing"] for e in worn["exposures"]} <= {*ODD, "gull in the fog"}
+    expect(page.locator("#mouth-map [data-drawing='gull in the fog'] image")).to_be_attached()
+    loaded = "image => fetch(image.getAttribute('href')).then((answer) => answer.headers.get('content-type'))"
+    assert page.locator("#mirror image").first.evaluate(loaded) == "image/png"
+    page.get_by_role("button", name="Plan with these drawings").click()
+    expect(page.get_by_role("button", name="Plan with these drawings")).to_be_hidden()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    page.goto("/")
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name=f"Odd {tmp_path.name}").click()
+    page.get_by_role("button", name="Take it from Brede").click()
+    page.get_by_role("button", name="Give it to Brede").wait_for()
