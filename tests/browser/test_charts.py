@@ -2,6 +2,7 @@
 
 import json
 
+import pytest
 from playwright.sync_api import expect
 
 from tests.browser.steps import desk_ready, drawing
@@ -9,7 +10,9 @@ from tests.browser.steps import desk_ready, drawing
 ODD = {"boot": "rest", "salt": "press", "gull": "open", "goat": "purse", "ticket": "half", "fog": "ajar"}
 
 
-def test_five_odd_drawings_speak_for_a_character(demo, tmp_path):
+@pytest.fixture
+def chart(demo, tmp_path):
+    """The page of a chart with six drawings, just brought in."""
     page = demo
     page.get_by_text("The Salt Ferry").click()
     page.get_by_placeholder("Chart").fill(f"Odd {tmp_path.name}")
@@ -18,18 +21,22 @@ def test_five_odd_drawings_speak_for_a_character(demo, tmp_path):
     page.locator("#drawing-files").set_input_files([drawing(tmp_path, shape, name) for name, shape in ODD.items()])
     page.get_by_role("button", name="Bring in").click()
     expect(page.locator(".drawing")).to_have_count(6)
+    return page
+
+
+def test_odd_drawings_speak_for_a_character(chart, tmp_path):
+    page = chart
     for name, shape in ODD.items():
         expect(page.locator(".drawing", has_text=name)).to_contain_text(f"as {shape}")
     expect(page.locator(".coverage .uncovered").first).to_contain_text("stands in")
-
     gull = page.locator(".drawing", has_text="gull")
     gull.locator("summary").press("Enter")
     gull.get_by_label("Name").fill("gull in the fog")
     gull.get_by_role("button", name="Keep").click()
     expect(page.locator(".drawing-name", has_text="gull in the fog")).to_be_visible()
-    boot = page.locator(".drawing", has_text="ticket")
-    boot.locator("summary").click()
-    boot.get_by_role("button", name="Delete ticket").click()
+    ticket = page.locator(".drawing", has_text="ticket")
+    ticket.locator("summary").click()
+    ticket.get_by_role("button", name="Delete ticket").click()
     expect(page.locator(".drawing")).to_have_count(5)
     page.get_by_role("button", name="bring back ticket").click()
     expect(page.locator(".drawing")).to_have_count(6)
@@ -54,3 +61,28 @@ def test_five_odd_drawings_speak_for_a_character(demo, tmp_path):
     page.get_by_role("link", name=f"Odd {tmp_path.name}").click()
     page.get_by_role("button", name="Take it from Brede").click()
     page.get_by_role("button", name="Give it to Brede").wait_for()
+
+
+def test_a_drawing_is_moved_on_the_light_table_by_key_and_by_its_outline(chart):
+    page = chart
+    table, lies = page.locator(".light-table"), page.locator("#light image").nth(1)
+
+    def lays_goat_on_boot():
+        table.locator("summary").press("Enter")
+        table.get_by_label("The drawing to move").select_option(label="goat")
+        table.get_by_label("The drawing beneath").select_option(label="boot")
+        return float(lies.get_attribute("x"))
+
+    def keeps():
+        with page.expect_navigation():
+            table.get_by_role("button", name="Keep it there").click()
+        return lays_goat_on_boot()
+
+    before = lays_goat_on_boot()
+    page.locator("#light").focus()
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowRight")
+    assert keeps() == pytest.approx(before + 7.5, abs=0.01)
+    table.get_by_role("button", name="align by outline").click()
+    expect(table).to_contain_text("units off")
+    assert keeps() == pytest.approx(before, abs=1.0)

@@ -200,6 +200,27 @@ def test_what_cannot_be_used_of_an_upload_is_said_and_the_rest_is_kept(ferry, ch
     assert client.post(f"/charts/{chart.pk}/bring", {}).status_code == 422
 
 
+def test_a_sheet_is_cut_as_it_is_brought_in(ferry, chart):
+    client = ferry.client(ferry.owner)
+    cells = [drawings.flat(SHAPES[name].place) for name in ("rest", "press", "open", "purse")]
+    sheet = drawings.png(np.vstack([np.hstack(cells[:2]), np.hstack(cells[2:])]))
+
+    def brings(**how):
+        return client.post(f"/charts/{chart.pk}/bring", {"file": SimpleUploadedFile("gulls.png", sheet), **how})
+
+    chart.drawings.all().delete()
+    assert brings(cut="grid", columns="2", rows="2").status_code == 302
+    assert [d.name for d in chart.drawings.all()] == ["gulls 1", "gulls 2", "gulls 3", "gulls 4"]
+    assert {(d.width, d.height) for d in chart.drawings.all()} == {(300, 260)}
+    assert shape_of(client.get(f"/charts/{chart.pk}/").content.decode(), "gulls 4") == "purse"
+    refused = brings(cut="grid", columns="0", rows="9")
+    assert refused.status_code == 422
+    assert "across and down" in refused.content.decode()
+    chart.drawings.all().delete()
+    assert brings(cut="gaps").status_code == 302
+    assert len({(d.width, d.height) for d in chart.drawings.all()}) == 4
+
+
 def test_a_picture_is_served_as_a_png_of_our_making(ferry, chart):
     plain = b"<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 9 9'><rect width='9' height='5'/></svg>"
     svg = SimpleUploadedFile("plain.svg", plain)

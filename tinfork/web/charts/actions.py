@@ -26,6 +26,7 @@ from tinfork.web.productions.permissions import Person, check
 from .models import ChartDrawing, MouthChart, Worn
 
 MOST_CHARTS = 100
+_LIES = {"x": (-20_000.0, 40_000.0), "y": (-20_000.0, 40_000.0), "turn": (-180.0, 180.0), "scale": (1e-4, 100.0)}
 _MOST_BYTES = 400_000_000
 
 Upload: TypeAlias = "UploadedFile[Any]"
@@ -50,8 +51,13 @@ def create_chart(person: Person, production: Production, name: str) -> MouthChar
     return MouthChart.objects.create(production=production, name=name)
 
 
-def bring_in(person: Person, chart: MouthChart, uploads: Sequence[Upload]) -> list[str]:
-    """Bring pictures, or ZIPs of them, into a chart; a sentence for each that is not used. ChartError when none is."""
+Cut = Callable[[Picture], list[Picture]]
+"""How a sheet becomes its drawings."""
+
+
+def bring_in(person: Person, chart: MouthChart, uploads: Sequence[Upload], cut: Cut | None = None) -> list[str]:
+    """Bring pictures, or ZIPs of them, into a chart; a sentence for each that is not used. ChartError when none is.
+    cut: for pictures that are sheets of drawings."""
     check(person, chart.production, "edit")
     if sum(upload.size or 0 for upload in uploads) > _MOST_BYTES:
         raise ChartError("These files are larger than 400 MB together; bring them in a few at a time.")
@@ -60,7 +66,10 @@ def bring_in(person: Person, chart: MouthChart, uploads: Sequence[Upload]) -> li
     for upload in uploads:
         name = Path(upload.name or "drawing").name
         try:
-            found = _unpacked(upload) if name.lower().endswith(".zip") else {name: upload.read()}
+            found = chart_folder.unpacked(upload.read()) if name.lower().endswith(".zip") else {name: upload.read()}
+            if cut is not None:
+                pieces = [piece for path, data in found.items() for piece in cut(opened(Path(path).name, data))]
+                found = {f"{piece.name}.png": piece.png for piece in pieces}
             files |= {path if path not in files else f"{len(files)} {path}": data for path, data in found.items()}
         except ChartError as amiss:
             notes.append(str(amiss))
@@ -70,10 +79,6 @@ def bring_in(person: Person, chart: MouthChart, uploads: Sequence[Upload]) -> li
     fresh = chart_folder.read(files)
     keep_drawings(chart, fresh.drawings)
     return [*notes, *fresh.notes, *(_twice(fresh.drawings, known))]
-
-
-def _unpacked(upload: Upload) -> dict[str, bytes]:
-    return chart_folder.unpacked(upload.read())
 
 
 def _known(chart: MouthChart) -> set[tuple[str, str]]:
@@ -154,7 +159,12 @@ def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str])
         drawing.place, drawing.by_hand = [_number(asked[one], 0, 1) for one in ARTICULATORS], True
     if "special" in asked:
         drawing.special = asked["special"] == "yes"
-    for field, least, most in (("x", -20_000, 40_000), ("y", -20_000, 40_000), ("turn", -180, 180)):
+    for field, least, most in (
+        ("x", -20_000, 40_000),
+        ("y", -20_000, 40_000),
+        ("turn", -180, 180),
+        ("scale", 1e-4, 100),
+    ):
         if field in asked:
             setattr(drawing, field, _number(asked[field], least, most))
     if "size" in asked:

@@ -3,7 +3,6 @@ from django.urls import path
 from . import views
 
 urlpatterns = [
-    path("productions/<int:pk>/charts", views.create, name="charts"),
     path("charts/<int:pk>/", views.chart, name="chart"),
     path("charts/<int:pk>/bring", views.bring, name="chart-bring"),
     path("charts/<int:pk>/change", views.change, name="chart-change"),

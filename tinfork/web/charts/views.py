@@ -6,11 +6,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ChartError, TinForkError
+from tinfork.core.mouths import sheet
 from tinfork.core.mouths.chart import coverage, shape_at
 from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
 from tinfork.core.mouths.shapes import NAMES, SHAPES
 from tinfork.web.cleaning import clean, natural
-from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import check, may
 
 from . import actions
@@ -38,18 +38,6 @@ def _drawing(request: HttpRequest, pk: int, need: str = "see") -> ChartDrawing:
     return found
 
 
-@require_POST
-def create(request: HttpRequest, pk: int) -> HttpResponse:
-    """A new chart of a production: a form with its name and, if there are any, its first drawings."""
-    production = get_object_or_404(Production, pk=pk)
-    check(request.user, production, "edit")
-    try:
-        made = actions.create_chart(request.user, production, request.POST.get("name", ""))
-    except TinForkError as refused:
-        return HttpResponse(str(refused), content_type="text/plain; charset=utf-8", status=422)
-    return redirect(made)
-
-
 def chart(request: HttpRequest, pk: int) -> HttpResponse:
     """A chart: its drawings, what they cover, and who speaks with it."""
     return _page(request, _chart(request, pk))
@@ -75,6 +63,7 @@ def _page(request: HttpRequest, found: MouthChart, notes: list[str] | None = Non
         "head": head(found.production.characters.all()[0].look) if found.production.characters.exists() else "",
         "mouth_scale": MOUTH_SCALE,
         "cell": _CELL,
+        "table": [_on_table(d) for d in drawings],
         "notes": notes or [],
         "problem": problem,
     }
@@ -86,9 +75,34 @@ def _cell(drawing: ChartDrawing) -> dict[str, Any]:
     return {"drawing": drawing, "shape": shape, "meaning": SHAPES[shape].meaning, "svg": svg}
 
 
+def _on_table(drawing: ChartDrawing) -> dict[str, Any]:
+    """A drawing as the light table shows it, with where its picture lies."""
+    return {
+        "id": drawing.pk,
+        "name": drawing.called,
+        "href": picture_url(drawing),
+        "change": reverse("drawing-change", args=[drawing.pk]),
+        "width": drawing.width,
+        "height": drawing.height,
+        "x": drawing.x,
+        "y": drawing.y,
+        "scale": drawing.scale,
+        "turn": drawing.turn,
+    }
+
+
 def _covered(one: Any) -> dict[str, Any]:
     return {"shape": one.shape, "meaning": SHAPES[one.shape].meaning, "drawing": one.drawing, "covered": one.covered,
             "distance": one.distance}  # fmt: skip
+
+
+def _cut(how: str, columns: str, rows: str) -> actions.Cut | None:
+    """How a sheet is to be cut; None when pictures are drawings."""
+    if how == "gaps":
+        return sheet.by_gaps
+    if how == "grid":
+        return lambda picture: sheet.by_grid(picture, natural(columns) or 0, natural(rows) or 0)
+    return None
 
 
 @require_POST
@@ -96,7 +110,8 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
     """Pictures, or ZIPs of them, into a chart."""
     found = _chart(request, pk, "edit")
     try:
-        notes = actions.bring_in(request.user, found, request.FILES.getlist("file"))
+        cut = _cut(request.POST.get("cut", ""), request.POST.get("columns", ""), request.POST.get("rows", ""))
+        notes = actions.bring_in(request.user, found, request.FILES.getlist("file"), cut)
     except TinForkError as refused:
         return _page(request, found, problem=str(refused))
     return _page(request, found, notes=notes) if notes else redirect(found)

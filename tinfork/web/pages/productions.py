@@ -13,6 +13,7 @@ from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.sound.arrangement import Arrangement, Clip
 from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.timebase import COMMON_RATES
+from tinfork.web.charts.actions import create_chart
 from tinfork.web.cleaning import natural
 from tinfork.web.productions import actions
 from tinfork.web.productions.models import Character, Membership, Production, Scene
@@ -156,6 +157,8 @@ def _create(request: HttpRequest, production: Production) -> HttpResponse:
     if asked.get("make") == "character":
         actions.create_character(request.user, production, asked.get("name", ""))
         return redirect(production)
+    if asked.get("make") == "chart":
+        return redirect(create_chart(request.user, production, asked.get("name", "")))
     if asked.get("make") == "language":
         actions.set_language(request.user, production, asked.get("character", ""), asked.get("language", ""))
         return redirect(production)
