@@ -86,3 +86,20 @@ def test_a_drawing_is_moved_on_the_light_table_by_key_and_by_its_outline(chart):
     table.get_by_role("button", name="align by outline").click()
     expect(table).to_contain_text("units off")
     assert keeps() == pytest.approx(before, abs=1.0)
+
+
+def test_a_happy_set_of_ours_is_drawn_beside_somebodys_own(chart):
+    page = chart
+    panel = page.locator(".draw-panel")
+    panel.locator("summary").press("Enter")
+    sample = panel.get_by_alt_text("Eight mouths in this style")
+    before = sample.get_attribute("src")
+    panel.get_by_label("Style").select_option("tar")
+    panel.get_by_label("Mood").fill("happy")
+    panel.get_by_label("corners").press("End")
+    expect(sample).not_to_have_attribute("src", before)
+    assert sample.evaluate("image => image.decode().then(() => image.naturalWidth)")
+    panel.get_by_role("button", name="Draw thirteen").click()
+    expect(page.locator(".drawing")).to_have_count(19)
+    expect(page.get_by_role("heading", name="happy", exact=True)).to_be_visible()
+    expect(page.locator(".coverage .uncovered").first).to_contain_text("stands in")

@@ -200,6 +200,26 @@ def test_what_cannot_be_used_of_an_upload_is_said_and_the_rest_is_kept(ferry, ch
     assert client.post(f"/charts/{chart.pk}/bring", {}).status_code == 422
 
 
+def test_mouths_of_ours_are_drawn_in_a_style_and_a_mood_with_the_places_they_were_drawn_from(ferry, chart):
+    client = ferry.client(ferry.owner)
+    chart.drawings.all().delete()
+    for style, mood in (("tar", "neutral"), ("paper", "Happy")):
+        asked = {"do": "draw", "style": style, "mood": mood, "lip": "#2f7d72", "line": "1.2", "corners": "1"}
+        assert client.post(f"/charts/{chart.pk}/change", asked).status_code == 302
+    own = {(d.mood, d.name): d for d in chart.drawings.all()}
+    assert set(own) == {(mood, name) for mood in ("neutral", "happy") for name in SHAPES}
+    assert all(d.articulation == SHAPES[name].place for (_, name), d in own.items())
+    rest = own["neutral", "rest"].registration
+    assert (rest.x * rest.scale, rest.y * rest.scale) == (pytest.approx(90), pytest.approx(60))
+    sample = client.get("/charts/styles.svg?style=paper&lip=%232f7d72&corners=-1")
+    assert sample.content.count(b"#2f7d72") == 8
+    assert client.get("/charts/styles.svg?style=statue").status_code == 422
+    for wrong in ({"style": "statue"}, {"style": "tar", "line": "soon"}, {"style": "tar", "corners": "9"}):
+        refused = client.post(f"/charts/{chart.pk}/change", {"do": "draw", "mood": "neutral"} | wrong)
+        assert refused.status_code == 422
+        assert b"styles" in refused.content or b"dials" in refused.content
+
+
 def test_a_sheet_is_cut_as_it_is_brought_in(ferry, chart):
     client = ferry.client(ferry.owner)
     cells = [drawings.flat(SHAPES[name].place) for name in ("rest", "press", "open", "purse")]

@@ -9,7 +9,7 @@ from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.sound.models import SoundFile
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person"}
-OWN = {"shelf"}
+OWN = {"shelf", "chart-styles"}
 
 
 @pytest.fixture

@@ -5,7 +5,7 @@ fits the box BOX, so drawings laid on their anchor stay in place on the face. Th
 upper teeth stay almost where they are, and the opening grows downwards with the jaw, its corners drawn down and in.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .shapes import ARTICULATORS, Articulation
 
@@ -25,8 +25,33 @@ class Palette:
 
 
 @dataclass(frozen=True)
+class Style:
+    """How mouths are drawn. palette: their colours; lips: how thick, against ours, 0 for none; line: how heavy its ink
+    is, against ours; filled: whether in colours or in lines alone; teeth: whether they are shown; corners: how far its
+    corners are up, 1, or down, -1; turned: seen from the side a little, 0 to 1."""
+
+    palette: Palette = Palette()
+    lips: float = 1.0
+    line: float = 1.0
+    filled: bool = True
+    teeth: bool = True
+    corners: float = 0.0
+    turned: float = 0.0
+
+
+STYLES = {
+    "plank": Style(),
+    "rope": Style(lips=0.0, line=1.9, filled=False),
+    "paper": Style(Palette(ink="none", lip="#c2543f", inside="#3a1a22", tongue="#d98c8c"), lips=1.5),
+    "tar": Style(Palette(inside="#22302f", tongue="#7d8a8c"), lips=0.0, line=1.5),
+}
+"""Four ways to draw a chart."""
+
+
+@dataclass(frozen=True)
 class _Form:
-    """A mouth's measures: half width, how far the opening goes up and down, lip thickness, fullness of the corners."""
+    """A mouth's measures: half width, how far the opening goes up and down, lip thickness, fullness of the corners, how
+    far down the corners are, and how much of that is mood."""
 
     half: float
     up: float
@@ -35,19 +60,22 @@ class _Form:
     lower_lip: float
     full: float
     lift: float
+    smile: float
 
 
-def _form(a: dict[str, float]) -> _Form:
+def _form(a: dict[str, float], style: Style) -> _Form:
     opening = 66.0 * a["jaw"]
     thin = 1.0 - 0.72 * _rolled(a)
+    smile = 8.0 * style.corners * (1.0 - 0.6 * a["rounding"]) * (1.0 - 0.5 * _rolled(a))
     return _Form(
         half=(20.0 + 44.0 * a["width"]) * (1.0 - 0.42 * a["rounding"]) * (1.0 - 0.1 * a["jaw"]),
         up=0.06 * opening,
         down=0.94 * opening,
-        upper_lip=(7.0 + 3.5 * a["rounding"]) * thin,
-        lower_lip=(9.5 + 4.0 * a["rounding"]) * thin,
+        upper_lip=(7.0 + 3.5 * a["rounding"]) * thin * style.lips,
+        lower_lip=(9.5 + 4.0 * a["rounding"]) * thin * style.lips,
         full=0.5 + 0.5 * max(a["rounding"], 0.6 * a["jaw"]),
-        lift=0.16 * opening - 5.0 * max(0.0, a["width"] - 0.6) / 0.4,
+        lift=0.16 * opening - 5.0 * max(0.0, a["width"] - 0.6) / 0.4 - smile,
+        smile=smile,
     )
 
 
@@ -57,25 +85,46 @@ def _rolled(a: dict[str, float]) -> float:
 
 
 def mouth(place: Articulation, ident: str, palette: Palette | None = None) -> str:
-    """An SVG group of the mouth at a place. ident makes the ids inside it unique in its document."""
-    colours = palette or Palette()
+    """An SVG group of the mouth at a place, as the built-in faces have it. ident makes the ids inside it unique in its
+    document."""
+    return styled(place, ident, Style(palette or Palette()))
+
+
+def styled(place: Articulation, ident: str, style: Style) -> str:
+    """An SVG group of the mouth at a place in a style. ident makes the ids inside it unique in its document."""
+    colours = style.palette if style.filled else _lines_alone(style.palette)
     a = dict(zip(ARTICULATORS, place, strict=True))
-    form = _form(a)
+    form = _form(a, style)
     opening = _contour(form, 0.0, 0.0)
-    parts = [
-        f'<path d="{_contour(form, form.upper_lip, form.lower_lip)}" fill="{colours.lip}" '
-        f'stroke="{colours.ink}" stroke-width="2.5" stroke-linejoin="round"/>'
-    ]
+    parts = []
+    if style.lips:
+        parts.append(
+            f'<path d="{_contour(form, form.upper_lip, form.lower_lip)}" fill="{colours.lip}" '
+            f'stroke="{colours.ink}" stroke-width="{2.5 * style.line:.1f}" stroke-linejoin="round"/>'
+        )
     if form.up + form.down > 4.0:
         parts.append(f'<clipPath id="{ident}-in"><path d="{opening}"/></clipPath>')
         parts.append(f'<path d="{opening}" fill="{colours.inside}"/>')
-        parts.append(f'<g clip-path="url(#{ident}-in)">{_inside(a, form, colours)}</g>')
-        parts.append(f'<path d="{opening}" fill="none" stroke="{colours.ink}" stroke-width="2"/>')
+        parts.append(f'<g clip-path="url(#{ident}-in)">{_inside(a, form, colours, style)}</g>')
+        heavy = 2 * style.line * (1.0 if style.lips else 1.6)
+        parts.append(f'<path d="{opening}" fill="none" stroke="{colours.ink}" stroke-width="{heavy:.1f}"/>')
     else:
-        parts.append(_seam(form, a, colours))
+        parts.append(_seam(form, a, replace(colours, ink=_seam_ink(style)), style.line))
     if a["tuck"] > 0.3:
-        parts.append(_bitten_lip(form, colours))
-    return f'<g class="mouth">{"".join(parts)}</g>'
+        parts.append(_bitten_lip(form, colours, style.line))
+    turned = (
+        f' transform="matrix({1 - 0.2 * style.turned:.3f} {0.06 * style.turned:.3f} 0 1 0 0)"' if style.turned else ""
+    )
+    return f'<g class="mouth"{turned}>{"".join(parts)}</g>'
+
+
+def _lines_alone(palette: Palette) -> Palette:
+    return replace(palette, lip="none", inside="none", tongue="none")
+
+
+def _seam_ink(style: Style) -> str:
+    """A seam is seen where outlines are not drawn, too."""
+    return style.palette.inside if style.palette.ink == "none" else style.palette.ink
 
 
 def mouth_svg(place: Articulation, palette: Palette | None = None) -> str:
@@ -109,7 +158,7 @@ def _contour(form: _Form, upper: float, lower: float) -> str:
     )
 
 
-def _inside(a: dict[str, float], form: _Form, colours: Palette) -> str:
+def _inside(a: dict[str, float], form: _Form, colours: Palette, style: Style) -> str:
     parts = []
     height = form.up + form.down
     if a["tongue"] > 0.05:
@@ -119,7 +168,7 @@ def _inside(a: dict[str, float], form: _Form, colours: Palette) -> str:
             f'stroke="{colours.ink}" stroke-width="1.5"/>'
         )
     for amount, upper in ((a["upper_teeth"], True), (a["lower_teeth"], False)):
-        if amount > 0.05:
+        if amount > 0.05 and style.teeth:
             parts.append(_teeth(amount, upper, form, height, colours))
     if a["tongue"] > 0.9:
         parts.append(
@@ -143,13 +192,13 @@ def _teeth(amount: float, upper: bool, form: _Form, height: float, colours: Pale
     )
 
 
-def _seam(form: _Form, a: dict[str, float], colours: Palette) -> str:
+def _seam(form: _Form, a: dict[str, float], colours: Palette, line: float) -> str:
     """The line where shut lips meet: soft at rest; pressed, it is straight and heavy between two dimples."""
     rolled = _rolled(a)
     half, dip = form.half * (0.94 + 0.1 * rolled), 5.0 * (1.0 - rolled)
     parts = [
-        f'<path d="M{-half:.1f} {form.lift:.1f}Q0 {form.lift + dip:.1f} {half:.1f} {form.lift:.1f}" '
-        f'fill="none" stroke="{colours.ink}" stroke-width="{2.0 + 4.5 * rolled:.1f}" stroke-linecap="round"/>'
+        f'<path d="M{-half:.1f} {form.lift:.1f}Q0 {form.lift + dip + 2 * form.smile:.1f} {half:.1f} {form.lift:.1f}" '
+        f'fill="none" stroke="{colours.ink}" stroke-width="{line * (2.0 + 4.5 * rolled):.1f}" stroke-linecap="round"/>'
     ]
     if rolled > 0.3:
         for side in (-1, 1):
@@ -165,10 +214,10 @@ def _seam(form: _Form, a: dict[str, float], colours: Palette) -> str:
     return "".join(parts)
 
 
-def _bitten_lip(form: _Form, colours: Palette) -> str:
+def _bitten_lip(form: _Form, colours: Palette, line: float) -> str:
     """The edge of the upper teeth resting on the lower lip."""
     half = form.half * 0.62
     return (
         f'<rect x="{-half:.1f}" y="{-form.up - 1:.1f}" width="{2 * half:.1f}" height="9" rx="3.5" '
-        f'fill="{colours.teeth}" stroke="{colours.ink}" stroke-width="1.8"/>'
+        f'fill="{colours.teeth}" stroke="{colours.ink}" stroke-width="{1.8 * line:.1f}"/>'
     )

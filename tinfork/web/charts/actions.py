@@ -14,9 +14,10 @@ from django.utils import timezone
 from tinfork.core.errors import ChartError
 from tinfork.core.formats import chart_folder
 from tinfork.core.formats.chart_folder import MOST_DRAWINGS, Charted
+from tinfork.core.mouths.draw import BOX, Style, alone, styled
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.picture import Picture, opened
-from tinfork.core.mouths.register import registered
+from tinfork.core.mouths.register import Registration, registered
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.web.files import store
 from tinfork.web.productions.actions import checked_name, hold
@@ -93,17 +94,22 @@ def _twice(fresh: Sequence[Charted], known: set[tuple[str, str]]) -> list[str]:
 @transaction.atomic
 def keep_drawings(chart: MouthChart, fresh: Sequence[Charted]) -> None:
     """Put drawings into a chart, each with its picture, laid on the anchor of those that are there."""
+    lies = registered([one.opened.pixels for one in fresh], [one.place for one in fresh])
+    _keep(chart, fresh, lies)
+
+
+@transaction.atomic
+def _keep(chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registration]) -> None:
     hold(chart.production)
     there = list(chart.drawings.all())
     if len(there) + len(fresh) > MOST_DRAWINGS * 4:
         raise ChartError(f"A chart has {MOST_DRAWINGS * 4} drawings at the most; begin another.")
-    lies = registered([one.opened.pixels for one in fresh], [one.place for one in fresh])
     like = {(d.width, d.height): d.registration for d in there}
     names = {(d.mood, d.name) for d in there}
     number = (chart.drawings.aggregate(Max("number"))["number__max"] or 0) + 1
-    for one, alone in zip(fresh, lies, strict=True):
+    for one, single in zip(fresh, lies, strict=True):
         height, width = one.opened.pixels.shape[:2]
-        at = like.get((width, height), alone)
+        at = like.get((width, height), single)
         name = _free(one.name, one.mood, names)
         names.add((one.mood, name))
         ChartDrawing.objects.create(
@@ -122,6 +128,20 @@ def keep_drawings(chart: MouthChart, fresh: Sequence[Charted]) -> None:
             turn=at.turn,
         )
         number += 1
+
+
+def draw(person: Person, chart: MouthChart, style: Style, mood: str) -> None:
+    """Thirteen drawings of ours into a chart, one for each shape, in a style and under a mood."""
+    check(person, chart.production, "edit")
+    mood = checked_name(mood, "mood").lower()[:40]
+    made = []
+    for shape in SHAPES.values():
+        picture = opened(f"{shape.name}.svg", alone(styled(shape.place, "m", style)).encode())
+        made.append(Charted(shape.name, "", mood, shape.name, shape.place, False, picture))
+    width = made[0].opened.pixels.shape[1]
+    left, top, across, _ = BOX
+    at = Registration(-left * width / across, -top * width / across, across / width)
+    _keep(chart, made, [at] * len(made))
 
 
 def _free(name: str, mood: str, taken: set[tuple[str, str]]) -> str:

@@ -4,6 +4,7 @@ from . import views
 
 urlpatterns = [
     path("charts/<int:pk>/", views.chart, name="chart"),
+    path("charts/styles.svg", views.styles, name="chart-styles"),
     path("charts/<int:pk>/bring", views.bring, name="chart-bring"),
     path("charts/<int:pk>/change", views.change, name="chart-change"),
     path("drawings/<int:pk>/change", views.change_drawing, name="drawing-change"),

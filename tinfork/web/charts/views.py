@@ -1,3 +1,5 @@
+import re
+from dataclasses import replace
 from typing import Any
 
 from django.http import FileResponse, HttpRequest, HttpResponse
@@ -8,7 +10,7 @@ from django.views.decorators.http import require_POST
 from tinfork.core.errors import ChartError, TinForkError
 from tinfork.core.mouths import sheet
 from tinfork.core.mouths.chart import coverage, shape_at
-from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
+from tinfork.core.mouths.draw import STYLES, Style, styled
 from tinfork.core.mouths.shapes import NAMES, SHAPES
 from tinfork.web.cleaning import clean, natural
 from tinfork.web.productions.permissions import check, may
@@ -17,6 +19,8 @@ from . import actions
 from .models import ChartDrawing, MouthChart
 
 _A_YEAR = "private, max-age=31536000, immutable"
+_DIALS = {"line": "1", "corners": "0", "turned": "0"}
+_SAMPLE = ("rest", "press", "tuck", "teeth", "half", "open", "round", "purse")
 _NO_FIELDS = ("csrfmiddlewaretoken", "do")
 _CELL = "-75 -45 150 140"
 
@@ -59,9 +63,7 @@ def _page(request: HttpRequest, found: MouthChart, notes: list[str] | None = Non
         "shapes": [SHAPES[name] for name in NAMES],
         "deleted": list(ChartDrawing.everything.filter(chart=found).exclude(removed=None)[:50]),
         "may_edit": may(request.user, found.production, "edit"),
-        "view_box": " ".join(map(str, VIEW)),
-        "head": head(found.production.characters.all()[0].look) if found.production.characters.exists() else "",
-        "mouth_scale": MOUTH_SCALE,
+        "styles": STYLES,
         "cell": _CELL,
         "table": [_on_table(d) for d in drawings],
         "notes": notes or [],
@@ -117,13 +119,45 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
     return _page(request, found, notes=notes) if notes else redirect(found)
 
 
+def _style(asked: Any) -> Style:
+    """The style a form asks for. ChartError when it asks for none."""
+    named = STYLES.get(asked.get("style", ""))
+    if named is None:
+        raise ChartError("Choose one of the styles to draw in.")
+    lip = asked.get("lip", "")
+    palette = replace(named.palette, lip=lip) if re.fullmatch("#[0-9a-fA-F]{6}", lip) else named.palette
+    try:
+        line, corners, turned = (float(asked.get(name, known)) for name, known in _DIALS.items())
+    except ValueError:
+        raise ChartError("Set weight, corners and view by their dials.") from None
+    if not (0.3 <= line <= 3 and -1 <= corners <= 1 and 0 <= turned <= 1):
+        raise ChartError("Set weight, corners and view by their dials.")
+    return replace(named, palette=palette, line=named.line * line, corners=corners, turned=turned)
+
+
+def styles(request: HttpRequest) -> HttpResponse:
+    """One mouth after another in the style a form asks for, as an SVG picture: what a chart drawn so looks like."""
+    try:
+        style = _style(request.GET)
+    except ChartError as refused:
+        return HttpResponse(str(refused), content_type="text/plain; charset=utf-8", status=422)
+    cells = [
+        f'<g transform="translate({150 * (at % 4)} {130 * (at // 4)})">{styled(SHAPES[name].place, name, style)}</g>'
+        for at, name in enumerate(_SAMPLE)
+    ]
+    picture = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="-75 -45 600 260">{"".join(cells)}</svg>'
+    return HttpResponse(picture, content_type="image/svg+xml")
+
+
 @require_POST
 def change(request: HttpRequest, pk: int) -> HttpResponse:
     """What a form asks of a chart: measure, wear (character, chart or none), remove."""
     found = _chart(request, pk, "edit")
     doing = request.POST.get("do", "")
     try:
-        if doing == "measure":
+        if doing == "draw":
+            actions.draw(request.user, found, _style(request.POST), clean(request.POST.get("mood", "")))
+        elif doing == "measure":
             actions.measure_again(request.user, found)
         elif doing in ("wear", "take-off"):
             who = get_object_or_404(found.production.characters, pk=natural(request.POST.get("character")) or 0)
