@@ -30,6 +30,7 @@ def test_words_and_mouths_are_put_in_by_hand_and_a_reading_keeps_them(demo, tmp_
     page.get_by_label("Words to put here").fill("Ahoy")
     page.keyboard.press("Enter")
     expect(page.get_by_text("Nothing is read yet: press Read")).to_be_hidden()
+    expect(page.locator("#why")).to_contain_text("Ahoy")
     page.locator("#staves").focus()
     page.keyboard.press("w")
     expect(page.locator("#dock-word .word-title")).to_have_text("Ahoy")

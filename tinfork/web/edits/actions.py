@@ -40,7 +40,8 @@ def locked(person: Person, document: D, version: int | None = None) -> D:
     check(person, document.scene.production, "edit")
     lock_scene(document.scene)
     found: D = type(document)._default_manager.select_for_update().get(pk=document.pk)
-    found.scene = document.scene
+    for name in document.BELONGS_TO:  # That is known already, and never becomes another.
+        setattr(found, name, getattr(document, name))
     if version is not None and version != found.version:
         raise Stale(f"This was changed meanwhile{_since(found, version)}. Nothing of it was overwritten.")
     return found

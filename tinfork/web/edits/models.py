@@ -13,10 +13,11 @@ T = TypeVar("T")
 class Document(models.Model):
     """Something people edit, with a version that grows with every change. What a person decided of it falls into parts
     by name, which undo brings back one by one: the fields in EDITABLE, unless a kind has others. DERIVED: what follows
-    from them (see following)."""
+    from them (see following). BELONGS_TO: what it is the document of."""
 
     EDITABLE: ClassVar[tuple[str, ...]] = ()
     DERIVED: ClassVar[tuple[str, ...]] = ()
+    BELONGS_TO: ClassVar[tuple[str, ...]] = ("scene",)
     scene: Scene
     scene_id: int
     version = models.PositiveIntegerField(default=0)

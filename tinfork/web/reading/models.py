@@ -34,6 +34,7 @@ class Stave(Document):
     """
 
     EDITABLE = ("about", "order", "lost", "pins", "hold", "lead", "detail", "basis")
+    BELONGS_TO = ("scene", "character")
     DERIVED = ("cells", "drawings", "unplanned")
     LARGE = ("order", "lost", "pins", "where", "cells", "drawings", "unplanned")
 
