@@ -41,7 +41,8 @@ def test_a_viewer_who_looks_makes_nothing(unread):
 
 
 def test_a_mouth_is_put_where_nothing_is_read(unread):
-    assert unread.edit(unread.owner, "pin", frame=10, frames=4, drawing="open").status_code == 200
+    answer = unread.edit(unread.owner, "pin", frame=10, frames=4, drawing="open")
+    assert answer.json()["document"]["stale"] == []
     assert [(e.frame, e.frames) for e in track_of(unread.fresh) if e.drawing == "open"] == [(10, 4)]
     assert not unread.fresh.is_read
     unread.edit(unread.owner, "undo")

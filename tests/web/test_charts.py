@@ -220,6 +220,14 @@ def test_mouths_of_ours_are_drawn_in_a_style_and_a_mood_with_the_places_they_wer
         assert b"styles" in refused.content or b"dials" in refused.content
 
 
+def test_what_somebody_else_changed_of_a_drawing_meanwhile_stays(ferry, chart):
+    mine, theirs = (chart.drawings.get(name="boot") for _ in range(2))
+    actions.change_drawing(ferry.owner, theirs, {"name": "left boot"})
+    actions.change_drawing(ferry.owner, mine, {"x": "5"})
+    kept = chart.drawings.get(pk=mine.pk)
+    assert (kept.name, kept.x) == ("left boot", 5)
+
+
 def test_a_sheet_is_cut_as_it_is_brought_in(ferry, chart):
     client = ferry.client(ferry.owner)
     cells = [drawings.flat(SHAPES[name].place) for name in ("rest", "press", "open", "purse")]

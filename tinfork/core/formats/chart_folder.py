@@ -11,15 +11,13 @@ from typing import Any
 import numpy as np
 
 from ..errors import ChartError
+from ..limits import MAX_DRAWINGS
 from ..mouths import hints, measure
 from ..mouths.chart import Chart, Drawing, coverage, distance, shape_at
 from ..mouths.picture import Picture, opened
 from ..mouths.shapes import ARTICULATORS, NAMES, SHAPES, Articulation
 
 VERSION = 1
-MOST_DRAWINGS = 120
-"""So many drawings a chart has in each mood at the most."""
-
 _MOST_FILES, _MOST_UNPACKED = 1_000, 600_000_000
 _ENDINGS = (".png", ".webp", ".svg")
 _DOCUMENT = "chart.json"
@@ -165,8 +163,8 @@ def _without_doubles(found: Sequence[Charted], notes: list[str]) -> list[Charted
         twin = next((other for other in own if np.array_equal(other.opened.pixels, one.opened.pixels)), None)
         if twin is not None:
             notes.append(f"{one.picture} is the same picture as {twin.picture}; it is left out.")
-        elif len(own) >= MOST_DRAWINGS:
-            notes.append(f"{one.picture} is left out: a chart has {MOST_DRAWINGS} drawings in a mood at the most.")
+        elif len(own) >= MAX_DRAWINGS:
+            notes.append(f"{one.picture} is left out: a chart has {MAX_DRAWINGS} drawings in a mood at the most.")
         else:
             names = {other.name for other in own}
             free = (f"{one.name} {n}" if n > 1 else one.name for n in range(1, len(names) + 2))

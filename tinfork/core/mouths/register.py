@@ -23,20 +23,16 @@ class Registration:
     turn: float = 0.0
 
 
-def registered(
-    pictures: Sequence[NDArray[np.uint8]], places: Sequence[Articulation], scale: float | None = None
-) -> list[Registration]:
+def registered(pictures: Sequence[NDArray[np.uint8]], places: Sequence[Articulation]) -> list[Registration]:
     """Where the pictures of a chart lie. Those of one size lie on one canvas, as they were drawn; of others the middle
-    of the upper lip lies on the anchor. scale: units a pixel, where it is known; else the mouth nearest to rest is made
-    as wide as ours.
+    of the upper lip lies on the anchor. The mouth nearest to rest is made as wide as ours.
     """
     boxes = [solid_box(picture) for picture in pictures]
     if not boxes:
         return []
     rest = min(range(len(boxes)), key=lambda n: (places[n][0], places[n][3]))
     first, top, last, bottom = boxes[rest]
-    if scale is None:
-        scale = WIDTH_AT_REST / max(1, last - first)
+    scale = WIDTH_AT_REST / max(1, last - first)
     if len({picture.shape for picture in pictures}) == 1:
         return [Registration((first + last) / 2, (top + bottom) / 2, scale)] * len(pictures)
     lip = (bottom - top) / 2

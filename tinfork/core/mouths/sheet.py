@@ -4,9 +4,9 @@ import numpy as np
 from scipy import ndimage
 
 from ..errors import ChartError
+from ..limits import MAX_DRAWINGS
 from .picture import Picture
 
-MOST_DRAWINGS = 120
 _SOLID = 100
 _GROUND = 24
 _GAP = 0.012
@@ -16,8 +16,8 @@ _SPECK = 0.0004
 def by_grid(sheet: Picture, columns: int, rows: int) -> list[Picture]:
     """The cells of a sheet, row by row, those that are empty left out. All are of one size, so that drawings stay where
     they lie in their cells. ChartError when there are none."""
-    if not (columns >= 1 and rows >= 1 and columns * rows <= MOST_DRAWINGS):
-        raise ChartError(f"A sheet is cut into 1 to {MOST_DRAWINGS} drawings; give how many there are across and down.")
+    if not (columns >= 1 and rows >= 1 and columns * rows <= MAX_DRAWINGS):
+        raise ChartError(f"A sheet is cut into 1 to {MAX_DRAWINGS} drawings; give how many there are across and down.")
     height, width = sheet.pixels.shape[0] // rows, sheet.pixels.shape[1] // columns
     if not height or not width:
         raise ChartError("The sheet is smaller than its grid; give how many drawings there are across and down.")
@@ -41,8 +41,8 @@ def by_gaps(sheet: Picture) -> list[Picture]:
             rows, columns = np.flatnonzero(own.any(axis=1)), np.flatnonzero(own.any(axis=0))
             top, left = place[0].start, place[1].start
             boxes.append((top + rows[0], left + columns[0], top + rows[-1] + 1, left + columns[-1] + 1))
-    if len(boxes) > MOST_DRAWINGS:
-        raise ChartError(f"There are {len(boxes)} pieces on the sheet, more than {MOST_DRAWINGS}; cut it by a grid.")
+    if len(boxes) > MAX_DRAWINGS:
+        raise ChartError(f"There are {len(boxes)} pieces on the sheet, more than {MAX_DRAWINGS}; cut it by a grid.")
     return _named(sheet, _in_reading_order(boxes))
 
 

@@ -13,7 +13,8 @@ from django.utils import timezone
 
 from tinfork.core.errors import ChartError
 from tinfork.core.formats import chart_folder
-from tinfork.core.formats.chart_folder import MOST_DRAWINGS, Charted
+from tinfork.core.formats.chart_folder import Charted
+from tinfork.core.limits import MAX_DRAWINGS
 from tinfork.core.mouths.draw import BOX, Style, alone, styled
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.picture import Picture, opened
@@ -102,8 +103,8 @@ def keep_drawings(chart: MouthChart, fresh: Sequence[Charted]) -> None:
 def _keep(chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registration]) -> None:
     hold(chart.production)
     there = list(chart.drawings.all())
-    if len(there) + len(fresh) > MOST_DRAWINGS * 4:
-        raise ChartError(f"A chart has {MOST_DRAWINGS * 4} drawings at the most; begin another.")
+    if len(there) + len(fresh) > MAX_DRAWINGS * 4:
+        raise ChartError(f"A chart has {MAX_DRAWINGS * 4} drawings at the most; begin another.")
     like = {(d.width, d.height): d.registration for d in there}
     names = {(d.mood, d.name) for d in there}
     number = (chart.drawings.aggregate(Max("number"))["number__max"] or 0) + 1
@@ -162,8 +163,7 @@ def _kept(picture: Picture) -> str:
 def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str]) -> None:
     """Set a drawing's name, mood, place, by a shape's name or by dials, whether it is special, and how it lies on the
     anchor; what is not named stays."""
-    check(person, drawing.chart.production, "edit")
-    hold(drawing.chart.production)
+    _hold(person, drawing)
     name = checked_name(asked["name"], "drawing") if "name" in asked else drawing.name
     mood = checked_name(asked["mood"], "mood").lower()[:40] if asked.get("mood", "").strip() else drawing.mood
     others = drawing.chart.drawings.exclude(pk=drawing.pk)
@@ -179,12 +179,7 @@ def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str])
         drawing.place, drawing.by_hand = [_number(asked[one], 0, 1) for one in ARTICULATORS], True
     if "special" in asked:
         drawing.special = asked["special"] == "yes"
-    for field, least, most in (
-        ("x", -20_000, 40_000),
-        ("y", -20_000, 40_000),
-        ("turn", -180, 180),
-        ("scale", 1e-4, 100),
-    ):
+    for field, (least, most) in _LIES.items():
         if field in asked:
             setattr(drawing, field, _number(asked[field], least, most))
     if "size" in asked:
@@ -205,7 +200,7 @@ def _number(text: str, least: float, most: float) -> float:
 @transaction.atomic
 def replace_picture(person: Person, drawing: ChartDrawing, upload: Upload) -> None:
     """Another picture for a drawing; its name, mood and place stay."""
-    check(person, drawing.chart.production, "edit")
+    _hold(person, drawing)
     fresh = opened(Path(upload.name or "drawing").name, upload.read())
     height, width = fresh.pixels.shape[:2]
     if (width, height) != (drawing.width, drawing.height):
@@ -220,9 +215,9 @@ def replace_picture(person: Person, drawing: ChartDrawing, upload: Upload) -> No
 @transaction.atomic
 def measure_again(person: Person, chart: MouthChart) -> None:
     """The places of all drawings from their pictures, but for those a person set."""
-    check(person, chart.production, "edit")
+    _hold(person, chart)
     known = list(chart.drawings.all())
-    pictures = [opened(f"{d.name}.png", _bytes(d)) for d in known]
+    pictures = [opened(f"{d.name}.png", d.data) for d in known]
     places = chart_folder.measured_with_hints([(p, None, d.mood) for p, d in zip(pictures, known, strict=True)])
     for drawing, (place, _) in zip(known, places, strict=True):
         if not drawing.by_hand:
@@ -230,16 +225,10 @@ def measure_again(person: Person, chart: MouthChart) -> None:
             drawing.save(update_fields=["place"])
 
 
-def _bytes(drawing: ChartDrawing) -> bytes:
-    with drawing.picture.open("rb") as file:
-        data: bytes = file.read()
-    return data
-
-
 @transaction.atomic
 def remove(person: Person, thing: MouthChart | ChartDrawing) -> None:
     """Put a chart or a drawing out of sight; it can be brought back."""
-    check(person, _production(thing), "edit")
+    _hold(person, thing)
     if isinstance(thing, MouthChart) and (wearers := list(thing.worn_by.select_related("character"))):
         names = ", ".join(str(one.character) for one in wearers[:4])
         raise ChartError(f"{thing} is what {names} speaks with; give them another chart first.")
@@ -250,8 +239,7 @@ def remove(person: Person, thing: MouthChart | ChartDrawing) -> None:
 @transaction.atomic
 def bring_back(person: Person, thing: MouthChart | ChartDrawing) -> None:
     """Bring back what was deleted, under a name of its own."""
-    check(person, _production(thing), "edit")
-    hold(_production(thing))
+    _hold(person, thing)
     if isinstance(thing, ChartDrawing):
         thing.name = _free(thing.name, thing.mood, _known(thing.chart))
     elif MouthChart.objects.filter(production=thing.production, name=thing.name).exists():
@@ -260,14 +248,18 @@ def bring_back(person: Person, thing: MouthChart | ChartDrawing) -> None:
     thing.save()
 
 
-def _production(thing: MouthChart | ChartDrawing) -> Production:
-    return thing.production if isinstance(thing, MouthChart) else thing.chart.production
+def _hold(person: Person, thing: MouthChart | ChartDrawing) -> None:
+    """Let nobody else change a production's charts until the transaction ends, and take the thing as it is then."""
+    production = thing.production if isinstance(thing, MouthChart) else thing.chart.production
+    check(person, production, "edit")
+    hold(production)
+    thing.refresh_from_db()
 
 
 @transaction.atomic
 def move(person: Person, drawing: ChartDrawing, by: int) -> None:
     """Put a drawing before the one before it, or after the next."""
-    check(person, drawing.chart.production, "edit")
+    _hold(person, drawing)
     order = list(drawing.chart.drawings.all())
     at = order.index(drawing)
     to = min(len(order) - 1, max(0, at + by))
@@ -282,9 +274,11 @@ def move(person: Person, drawing: ChartDrawing, by: int) -> None:
 def wear(person: Person, character: Character, chart: MouthChart | None) -> None:
     """Let a character speak with a chart, or with None for the built-in face's mouths. Drawings change, no timing."""
     check(person, character.production, "edit")
+    hold(character.production)
     if chart is None:
         Worn.objects.filter(character=character).delete()
     else:
+        chart.refresh_from_db()
         if chart.production_id != character.production_id or chart.removed:
             raise ChartError("This chart belongs to another production, or was deleted.")
         if not chart.drawings.exists():

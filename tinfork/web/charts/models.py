@@ -32,11 +32,15 @@ class MouthChart(Removable):
     def get_absolute_url(self) -> str:
         return reverse("chart", args=[self.pk])
 
-    def planning(self) -> Chart | None:
+    def usable(self) -> "list[ChartDrawing]":
         """The drawings that mouths are planned with: the neutral ones that are not kept for hands; where there are
         none, any."""
         known = list(self.drawings.all())
-        usable = [d for d in known if d.mood == NEUTRAL and not d.special] or known
+        return [d for d in known if d.mood == NEUTRAL and not d.special] or known
+
+    def planning(self) -> Chart | None:
+        """Those drawings as the core's value; None where there are none."""
+        usable = self.usable()
         return Chart(tuple(Drawing(d.called, d.articulation) for d in usable)) if usable else None
 
 
@@ -87,6 +91,13 @@ class ChartDrawing(Removable):
         """Its place as the page shows it."""
         names = zip(ARTICULATORS, self.place, strict=True)
         return [{"name": name, "label": name.replace("_", " "), "value": value} for name, value in names]
+
+    @property
+    def data(self) -> bytes:
+        """Its picture, as a PNG."""
+        with self.picture.open("rb") as file:
+            found: bytes = file.read()
+        return found
 
     @property
     def registration(self) -> Registration:

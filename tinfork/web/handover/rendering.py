@@ -32,7 +32,8 @@ Report = Callable[[float], None]
 
 @dataclass(frozen=True)
 class _Ready:
-    """A stave as it was at one moment, with all that a hand-over needs. drawn: each drawing on its anchor, as SVG."""
+    """A stave as it was at one moment, with all that a hand-over needs. drawn: each drawing that is used on its
+    anchor, as SVG."""
 
     placed: Placed
     reading: Reading
@@ -46,25 +47,24 @@ def _ready(stave_id: int) -> _Ready:
     placed = planned(Stave.objects.select_related("scene__production", "character").get(pk=stave_id))
     stave = placed.stave
     reading = scene_reading(stave) or stave.reading_with(())
-    own = mouths_of(stave)
-    drawn = {one.name: own.markup(one, "m", _embedded(one)) for one in own.shown}
-    return _Ready(placed, reading, served(placed), own.chart, drawn, pictures.file_stem(stave.character.name))
+    own, exposures = mouths_of(stave), served(placed)
+    used = {e.drawing for e in exposures}
+    drawn = {one.name: own.markup(one, "m", _embedded(one)) for one in own.shown if one.name in used}
+    return _Ready(placed, reading, exposures, own.chart, drawn, pictures.file_stem(stave.character.name))
 
 
 def _embedded(one: Shown) -> str:
     """The picture of a drawing inside the address that stands for it; "" for one of ours."""
     if one.drawing is None:
         return ""
-    with one.drawing.picture.open("rb") as file:
-        return f"data:image/png;base64,{base64.b64encode(file.read()).decode()}"
+    return f"data:image/png;base64,{base64.b64encode(one.drawing.data).decode()}"
 
 
 def make_pictures(job: Job, report: Report) -> None:
     """The ZIP of pictures, as the job's result."""
     ready = _ready(job.subject)
     scene = ready.placed.stave.scene
-    used = {e.drawing for e in ready.exposures}
-    drawn = {name: png(alone(svg), PICTURE_WIDTH) for name, svg in ready.drawn.items() if name in used}
+    drawn = {name: png(alone(svg), PICTURE_WIDTH) for name, svg in ready.drawn.items()}
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "pictures.zip"
         pictures.write_zip(
@@ -85,12 +85,7 @@ def make_video(job: Job, report: Report) -> None:
     """The WebM of the face speaking with its sound, as the job's result."""
     ready = _ready(job.subject)
     look = ready.placed.stave.character.look
-    used = {e.drawing for e in ready.exposures}
-    drawn = {
-        name: pixels(on_face(look, svg, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT)
-        for name, svg in ready.drawn.items()
-        if name in used
-    }
+    drawn = {name: pixels(on_face(look, svg, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for name, svg in ready.drawn.items()}
     frames = [drawn[e.drawing] for e in ready.exposures for _ in range(e.frames)]
     scene = ready.placed.stave.scene
     with tempfile.TemporaryDirectory() as folder, opened() as path_of:

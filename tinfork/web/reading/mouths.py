@@ -128,11 +128,7 @@ def mouths_of(stave: Stave) -> Mouths:
 def basis_now(character: Character) -> list[list[Any]]:
     """What a stave would be planned with if it were new: names, places and numbers of the drawings; empty for ours."""
     worn = chart_worn_by(character)
-    plan = worn.planning() if worn else None
-    if worn is None or plan is None:
-        return []
-    numbers = {d.called: d.pk for d in worn.drawings.all()}
-    return [[d.name, list(d.place), numbers[d.name]] for d in plan.drawings]
+    return [[d.called, list(d.place), d.pk] for d in worn.usable()] if worn else []
 
 
 def drawings_gone(stave: Stave, pins: Sequence[Pin]) -> list[dict[str, Any]]:

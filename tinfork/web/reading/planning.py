@@ -187,7 +187,7 @@ def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:
 def _differences(placed: Placed, before: dict[str, Any]) -> list[range]:
     """The frames that look different now, for all one can tell without planning."""
     stave, everything = placed.stave, range(placed.frames)
-    if before.keys() & {"hold", "lead", "detail", "basis"} or before.get("about", stave.about) is None:
+    if before.keys() & {"hold", "lead", "detail", "basis"} or before.get("about", {}) is None:
         return [everything]
     if "order" in before and _moved(before["order"], stave.order):
         return [everything]
