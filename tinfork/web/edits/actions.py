@@ -79,8 +79,8 @@ def one_step() -> Iterator[None]:
 
 @transaction.atomic(savepoint=False)
 def change(person: Person, document: D, verb: str, changed: dict[str, Any], batch: int | None = None) -> D:
-    """Set parts of what a person decided of a locked document, by their names, and what follows from them; what was
-    undone can no longer be redone. Where nothing is changed by it, nothing was done.
+    """Set parts of what a person decided of a locked document, by their names, to values of the core or plain ones, and
+    what follows from them; what was undone can no longer be redone. Where nothing is changed by it, nothing was done.
 
     batch: the number of a piece of long work; what it changes is one action, as long as nobody does anything meanwhile.
     """

@@ -10,8 +10,11 @@ from .models import Document
 Follower = Callable[[Any, dict[str, Any]], None]
 """Takes the document that was changed, and by their names the parts that were, as they were before."""
 
+Changes = list[tuple[Document, dict[str, Any]]]
+"""Documents that were changed, each with its changed parts as they were before."""
+
 _followers: dict[type[Document], list[Follower]] = {}
-_changed: ContextVar[list[tuple[Document, dict[str, Any]]] | None] = ContextVar("changed", default=None)
+_changed: ContextVar[Changes | None] = ContextVar("changed", default=None)
 
 
 def follow(kind: type[Document], follower: Follower) -> None:
@@ -29,9 +32,9 @@ def tell(document: Document, before: dict[str, Any]) -> None:
 
 
 @contextmanager
-def heard() -> Iterator[list[tuple[Document, dict[str, Any]]]]:
-    """All that is changed inside: documents, with their parts as they were before."""
-    found: list[tuple[Document, dict[str, Any]]] = []
+def heard() -> Iterator[Changes]:
+    """All that is changed inside."""
+    found: Changes = []
     token = _changed.set(found)
     try:
         yield found

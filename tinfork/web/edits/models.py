@@ -56,6 +56,10 @@ class Document(models.Model):
         value: T = known[name][1]
         return value
 
+    def known_as(self, name: str, value: Any) -> None:
+        """Say which of the core's values a field holds, so that it need not be made again."""
+        self.__dict__.setdefault("_restored", {})[name] = (getattr(self, name), value)
+
     def read_again(self) -> None:
         """Take what is kept of the document now; its scene stays the object it is."""
         self.refresh_from_db(fields=[field.attname for field in self._meta.concrete_fields if not field.is_relation])

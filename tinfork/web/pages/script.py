@@ -9,16 +9,20 @@ from django.views.decorators.http import require_POST
 from tinfork.core.errors import TinForkError
 from tinfork.core.formats import script_text, subtitles
 from tinfork.core.formats.pictures import file_stem
+from tinfork.core.plain import restore
+from tinfork.core.script import lines
 from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.cleaning import natural
 from tinfork.web.edits import actions as edits
+from tinfork.web.edits.following import Changes, heard
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.permissions import find_scene, may
 from tinfork.web.reading.asking import ask_to_read
 from tinfork.web.script import actions
 from tinfork.web.script.models import Script
 from tinfork.web.script.verbs import VERBS
+from tinfork.web.sound.models import Arrangement
 from tinfork.web.sound.uploads import text_of
 
 from .script_rows import Stand, cues, head, rows
@@ -57,7 +61,7 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "script/script.html", _context(request, stand, lines=rows(stand)))
 
 
-def lines(request: HttpRequest, pk: int) -> HttpResponse:
+def all_lines(request: HttpRequest, pk: int) -> HttpResponse:
     """The lines alone, as after a change."""
     return _lines(request, _script(request, pk))
 
@@ -68,11 +72,9 @@ def _lines(request: HttpRequest, document: Script, **extra: Any) -> HttpResponse
     return render(request, "script/lines.html", _context(request, stand, lines=rows(stand), **extra))
 
 
-def _patch(request: HttpRequest, document: Script, before: Stand, **extra: Any) -> HttpResponse:
+def _patch(request: HttpRequest, now: Stand, before: Stand, **extra: Any) -> HttpResponse:
     """What has changed since the script stood as before: lines that are new or other than they were, those that are
     gone, and the order where it is another."""
-    document.read_again()
-    now = Stand.of(document)
     order = now.order
     context = {
         "lines": rows(now, now.changed_since(before)),
@@ -86,17 +88,31 @@ def _patch(request: HttpRequest, document: Script, before: Stand, **extra: Any) 
 def edit(request: HttpRequest, pk: int) -> HttpResponse:
     """One edit on one version, as a form: verb, version, line …; answers with what it changed, or where it is refused
     with the lines as they are."""
-    document = _script(request, pk, "edit")
-    before = Stand.of(document)
+    document = actions.script_of(find_scene(request.user, pk, "edit"), light=True)
     try:
-        done = VERBS.perform(request.user, document, VERBS.of_form(request.POST)).get("done")
+        with heard() as changes:
+            done = VERBS.perform(request.user, document, VERBS.of_form(request.POST)).get("done")
     except edits.Stale as refused:
         document.read_again()
         again = json.dumps({**request.POST.dict(), "version": document.version})
         return _lines(request, document, problem=str(refused), again=again)
     except TinForkError as refused:
-        return _patch(request, document, before, problem=str(refused))
-    return _patch(request, document, before, notes=[done] if done else [])
+        document.read_again()
+        stand = Stand.of(document)
+        return _patch(request, stand, stand, problem=str(refused))
+    return _changed(request, document, changes, notes=[done] if done else [])
+
+
+def _changed(request: HttpRequest, document: Script, changes: Changes, **extra: Any) -> HttpResponse:
+    """What some changes changed of the script; all of its lines where the sound has changed as well."""
+    scripts = [(one, before["body"]) for one, before in changes if isinstance(one, Script)]
+    if any(isinstance(one, Arrangement) for one, _ in changes):
+        return _lines(request, document, **extra)
+    if not scripts:
+        document.read_again()
+    now = Stand.of(scripts[-1][0] if scripts else document)
+    before = Stand.of(now.document, restore(scripts[0][1], lines.Script), now.arrangement) if scripts else now
+    return _patch(request, now, before, **extra)
 
 
 @require_POST

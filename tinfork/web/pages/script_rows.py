@@ -41,9 +41,11 @@ class Stand:
     without_sound: frozenset[int]
 
     @classmethod
-    def of(cls, document: Script) -> "Stand":
-        """How a script stands now."""
-        script, arrangement = document.value, arrangement_of(document.scene)
+    def of(
+        cls, document: Script, script: lines.Script | None = None, arrangement: Arrangement | None = None
+    ) -> "Stand":
+        """How a script stands now, or stood with other lines; in the arrangement there is, or one known already."""
+        script, arrangement = script or document.value, arrangement or arrangement_of(document.scene)
         silent = cast_lines(arrangement.value, script).without_sound
         ids = frozenset(line.id for line in silent if spoken_part(line.text).strip())
         return cls(document, script, arrangement, ids)
@@ -80,6 +82,8 @@ def rows(stand: Stand, only: Collection[int] | None = None) -> list[dict[str, An
     """The lines as the template shows them, or only those of some ids."""
     scene, cast = stand.document.scene, stand.cast
     chosen = [line for line in stand.script.lines if only is None or line.id in only]
+    if not chosen:
+        return []
     heard = heard_lines(scene, stand.arrangement, only)
     shown = _words(scene, chosen, cast)
     names = {character.pk: character for character in cast}

@@ -7,7 +7,6 @@ from django.db import transaction
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.exposure.track import Pin, Settings, check_pins
-from tinfork.core.plain import plain
 from tinfork.core.sound.anchors import set_pin, unset_pin
 from tinfork.core.speech.reading import Reading
 from tinfork.web.edits import actions as edits
@@ -57,7 +56,7 @@ def pin_drawing(person: Person, stave: Stave, version: int, frame: int, frames: 
     placed = placed_now(stave)
     check_pins([new], placed.frames, mouths_of(stave).names)
     pins = set_pin(stave.pin_values, new, placed.clips, placed.frames)
-    return edits.change(person, stave, "pin", {"pins": plain(pins)})
+    return edits.change(person, stave, "pin", {"pins": pins})
 
 
 @transaction.atomic
@@ -66,7 +65,7 @@ def unpin(person: Person, stave: Stave, version: int, frame: int) -> Stave:
     stave = edits.locked(person, stave, version)
     placed = placed_now(stave)
     pins = unset_pin(stave.pin_values, frame, placed.clips, placed.frames)
-    return edits.change(person, stave, "unpin", {"pins": plain(pins)})
+    return edits.change(person, stave, "unpin", {"pins": pins})
 
 
 @transaction.atomic

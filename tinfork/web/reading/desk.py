@@ -2,7 +2,7 @@
 changed of both."""
 
 import functools
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from typing import Any
 
 from django.urls import reverse
@@ -12,7 +12,7 @@ from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.core.sound.anchors import PlacedPins
 from tinfork.core.speech.reading import Line
-from tinfork.web.edits.models import Document
+from tinfork.web.edits.following import Changes
 
 from .by_hand import to_place
 from .models import Stave
@@ -22,8 +22,6 @@ from .planning import plan_in_view
 
 SLICE = 1440
 """How many frames a page begins with, and asks for at a time."""
-
-Changes = Sequence[tuple[Document, dict[str, Any]]]
 
 
 def head_document(placed: Placed) -> dict[str, Any]:

@@ -1,14 +1,15 @@
 """What was heard of a scene's lines, in brief: enough for the Script view, whatever their number."""
 
+import functools
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from tinfork.core.script.casting import clips_of
 from tinfork.core.sound.anchors import placed_span
 from tinfork.web.productions.models import Scene
 from tinfork.web.sound.models import Arrangement
 
-from .models import ReadLine, Stave
-from .placing import Placed
+from .models import ReadLine
 
 
 @dataclass(frozen=True)
@@ -27,11 +28,10 @@ def heard_lines(scene: Scene, arrangement: Arrangement, ids: Iterable[int] | Non
     rows = ReadLine.objects.filter(stave__scene=scene).order_by("stave", "number")
     if ids is not None:
         rows = rows.filter(line__in=list(ids))
-    staves = {stave.pk: Placed(stave, arrangement) for stave in scene.staves.defer(*Stave.LARGE).all()}
+    own_clips = functools.cache(functools.partial(clips_of, arrangement.value))
     found: dict[int, Heard] = {}
-    for stave, line, heard in rows.values_list("stave", "line", "heard"):
-        placed = staves[stave]
-        at = placed_span(heard["start"], heard["start"], heard["source_id"], placed.clips, placed.fps)
+    for character, line, heard in rows.values_list("stave__character", "line", "heard"):
+        at = placed_span(heard["start"], heard["start"], heard["source_id"], own_clips(character), float(scene.fps))
         if at is not None and at[0] is not None:
             pause = (heard["pause"][0], heard["pause"][1]) if heard["pause"] else None
             found.setdefault(line, Heard(at[0], heard["sure"], heard["words"], pause))

@@ -25,9 +25,10 @@ from .models import Script
 KINDS = {"auto": "recognised by itself", "plain": "plain text", "screenplay": "screenplay", "timed": "SRT or WebVTT"}
 
 
-def script_of(scene: Scene) -> Script:
-    """The scene's script, made empty if need be."""
-    found = Script.objects.get_or_create(scene=scene, defaults={"body": plain(lines.Script())})[0]
+def script_of(scene: Scene, light: bool = False) -> Script:
+    """The scene's script, made empty if need be; light: without its lines, which an action loads anew."""
+    scripts = Script.objects.defer("body") if light else Script.objects
+    found = scripts.get_or_create(scene=scene, defaults={"body": plain(lines.Script())})[0]
     found.scene = scene
     return found
 
@@ -42,7 +43,10 @@ def _change(
     batch: int | None = None,
 ) -> Script:
     held = edits.locked(person, document, version)
-    return edits.change(person, held, verb, {"body": plain(do(held.value))}, batch)
+    value = do(held.value)
+    changed = edits.change(person, held, verb, {"body": value}, batch)
+    changed.known_as("body", value)
+    return changed
 
 
 def write(person: Person, document: Script, version: int, line: int, text: str) -> Script:

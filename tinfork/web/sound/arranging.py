@@ -39,7 +39,7 @@ def _change(
     do: Callable[[core.Arrangement], core.Arrangement],
 ) -> Arrangement:
     held = edits.locked(person, document, version)
-    return edits.change(person, held, verb, {"body": plain(do(held.value))})
+    return edits.change(person, held, verb, {"body": do(held.value)})
 
 
 @transaction.atomic
@@ -253,7 +253,7 @@ def _mark(person: Person, document: Arrangement, verb: str, after: marks.Marks) 
         lambda character: clips_of(value, character),
         float(document.scene.fps),
     )
-    return edits.change(person, document, verb, {"marks": plain(kept)})
+    return edits.change(person, document, verb, {"marks": kept})
 
 
 def pieces_of(
