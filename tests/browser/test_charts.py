@@ -3,7 +3,9 @@
 import json
 import re
 
+import numpy as np
 import pytest
+from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.steps import desk_ready, drawing
@@ -29,7 +31,7 @@ def test_odd_drawings_speak_for_a_character(chart, tmp_path):
     page = chart
     for name, shape in ODD.items():
         expect(page.locator(".drawing", has_text=name)).to_contain_text(f"as {shape}")
-    expect(page.locator(".coverage .uncovered").first).to_contain_text("stands in")
+    expect(page.locator(".shape-cell.uncovered").first).to_contain_text("stands in")
     gull = page.locator(".drawing", has_text="gull")
     gull.locator("summary").press("Enter")
     gull.get_by_label("Name").fill("gull in the fog")
@@ -106,4 +108,91 @@ def test_a_happy_set_of_ours_is_drawn_beside_somebodys_own(chart):
     panel.get_by_role("button", name="Draw thirteen").click()
     expect(page.locator(".drawing")).to_have_count(19)
     expect(page.get_by_role("heading", name="happy", exact=True)).to_be_visible()
-    expect(page.locator(".coverage .uncovered").first).to_contain_text("stands in")
+    expect(page.locator(".shape-cell.uncovered").first).to_contain_text("stands in")
+
+
+def test_a_sheet_is_cut_and_drawings_are_put_onto_their_shapes_by_mouse_and_by_key(demo, tmp_path):
+    page = demo
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name="Your library").click()
+    page.get_by_placeholder("Chart").fill(f"Sheet {tmp_path.name}")
+    page.get_by_role("button", name="New chart").click()
+    page.locator("#drawing-files").set_input_files(sheet(tmp_path))
+    page.get_by_label("It is").select_option("a sheet, cut by a grid")
+    page.get_by_label("across").fill("3")
+    page.get_by_label("down").fill("2")
+    page.get_by_role("button", name="Bring in").click()
+    expect(page.locator(".drawing")).to_have_count(6)
+    cell = {name: page.locator(f".shape-cell[data-shape={name}]") for name in ("press", "teeth", "spread")}
+    expect(cell["press"].get_by_role("link", name="sheet 2")).to_be_visible()
+
+    cell["press"].get_by_role("link", name="sheet 2").drag_to(cell["teeth"])
+    expect(cell["teeth"].get_by_role("link", name="sheet 2")).to_be_visible()
+    cell["spread"].get_by_role("button", name="spread").press("Enter")
+    page.get_by_role("dialog").get_by_role("button", name="sheet 2").press("Enter")
+    expect(cell["spread"].get_by_role("link", name="sheet 2")).to_be_visible()
+    expect(cell["teeth"]).to_have_class(re.compile("uncovered"))
+
+    page.get_by_label("On the face of").select_option(label="Pock")
+    page.get_by_role("button", name="Speak").click()
+    expect(page.get_by_role("button", name="Stop")).to_be_visible()
+    expect(page.locator(".try-face")).not_to_have_attribute("data-drawing", "sheet 1")
+    page.get_by_role("button", name="Stop").click()
+    expect(page.locator(".try [role=status]")).to_contain_text("drawings were seen")
+
+
+def sheet(folder):
+    """Six drawings of one canvas, three across and two down."""
+    cells = [np.asarray(Image.open(drawing(folder, shape))) for shape in ODD.values()]
+    whole = np.vstack([np.hstack(cells[:3]), np.hstack(cells[3:])])
+    path = folder / "sheet.png"
+    Image.fromarray(whole).save(path)
+    return path
+
+
+def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
+    page = demo
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_title("Pock's face").click()
+    face = page.locator("#face[data-ready]")
+    mouth = face.locator("[data-part=mouth]")
+    before = mouth.get_attribute("transform")
+    box = face.bounding_box()
+    middle = box["x"] + box["width"] / 2, box["y"] + box["height"] * 210 / 360 + 4
+    page.mouse.move(*middle)
+    page.mouse.down()
+    page.mouse.move(middle[0] + 30, middle[1] + 15, steps=4)
+    page.mouse.up()
+    expect(page.locator(".face-do [role=status]")).to_have_text("Kept.")
+    page.reload()
+    moved = mouth.get_attribute("transform")
+    assert moved != before
+    across = float(moved.removeprefix("translate(").split()[0])
+    assert across == pytest.approx(30 * 300 / box["width"], abs=1.5)
+    page.get_by_label("What to move").select_option(label="slot")
+    face.press("Shift+ArrowDown")
+    face.press("+")
+    expect(page.locator(".face-do [role=status]")).to_have_text("Kept.")
+    for _ in range(2):
+        face.press("Control+z")
+    page.get_by_role("button", name="Put the mouth where ours is").click()
+    expect(mouth).to_have_attribute("transform", before)
+    expect(page.locator(".face-do [role=status]")).to_have_text("Kept.")
+
+    page.get_by_role("link", name="The Salt Ferry").click()
+    page.get_by_role("link", name="Paper cut-outs").click()
+    page.get_by_label("Mood of Marit", exact=True).select_option("cheerful")
+    page.get_by_role("button", name="Set the mood of Marit").click()
+    expect(page.get_by_label("Mood of Marit", exact=True)).to_have_value("cheerful")
+    page.get_by_role("link", name="The Salt Ferry").click()
+    page.get_by_text("3 · The lighthouse").click()
+    desk_ready(page)
+    page.get_by_role("tab", name="Marit").click()
+    expect(page.locator("#mirror")).to_have_attribute("data-drawing", re.compile("^cheerful · "))
+    page.get_by_label("Mood of the drawings").select_option("neutral")
+    expect(page.locator("#mouth-map [data-drawing=open]")).to_be_visible()
+    page.go_back()
+    page.get_by_role("link", name="Paper cut-outs").click()
+    page.get_by_label("Mood of Marit", exact=True).select_option("neutral")
+    page.get_by_role("button", name="Set the mood of Marit").click()
+    expect(page.get_by_label("Mood of Marit", exact=True)).to_have_value("neutral")

@@ -138,7 +138,7 @@ def test_the_desk_by_keyboard(demo):
     expect(page.locator("#pin")).to_be_enabled()
     pinned = edits(page, "p")
     assert len([e for e in pinned["exposures"] if e["pinned"]]) == 1
-    other = edits(page, "Alt+ArrowDown")
+    other = edits(page, "Alt+ArrowUp")
     assert [e["drawing"] for e in other["exposures"] if e["pinned"]] != [
         e["drawing"] for e in pinned["exposures"] if e["pinned"]
     ]

@@ -119,6 +119,14 @@ def ferry(db, spoken):
     return Ferry(*people, Stave.objects.get())
 
 
+@pytest.fixture
+def editor(ferry):
+    """Somebody who may change what is in the production and does not own it."""
+    person = User.objects.create_user("editor")
+    Membership.objects.create(production=ferry.scene.production, person=person, role=Membership.Role.EDITOR)
+    return person
+
+
 @pytest.fixture(scope="session")
 def film(tmp_path_factory):
     """A second of video with a tone."""

@@ -4,12 +4,14 @@ from django.urls import get_resolver
 
 from tests.web.test_charts import drawn
 from tinfork.web.charts.actions import bring_in, create_chart
+from tinfork.web.faces.actions import bring_layers
+from tinfork.web.faces.models import FaceLayer
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.sound.models import SoundFile
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person"}
-OWN = {"shelf", "chart-styles"}
+OWN = {"shelf", "library", "chart-styles", "stock-sound"}
 
 
 @pytest.fixture
@@ -22,6 +24,9 @@ def addresses(ferry):
     chart = create_chart(ferry.owner, scene.production, "Ours")
     bring_in(ferry.owner, chart, [drawn("open")])
     drawing = chart.drawings.get()
+    character = scene.production.characters.first()
+    bring_layers(ferry.owner, character, [drawn("open")])
+    layer = FaceLayer.objects.get(face__character=character)
     at, word = f"/scenes/{scene.pk}/", f"/productions/{scene.production_id}/lexicon"
     return {
         "production": ("get", f"/productions/{scene.production_id}/"),
@@ -46,6 +51,16 @@ def addresses(ferry):
         "script-read": ("post", at + "script/read"),
         "script-export": ("get", at + "script/export.srt"),
         "chart": ("get", f"/charts/{chart.pk}/"),
+        "drawing-form": ("get", f"/drawings/{drawing.pk}/form"),
+        "drawing-small": ("get", f"/drawings/{drawing.pk}/small/x.png"),
+        "face": ("get", f"/characters/{character.pk}/face/"),
+        "face-bring": ("post", f"/characters/{character.pk}/face/bring"),
+        "face-mouth": ("post", f"/characters/{character.pk}/face/mouth"),
+        "layer-change": ("post", f"/layers/{layer.pk}/change"),
+        "layer-picture": ("get", f"/layers/{layer.pk}/picture/x.png"),
+        "speak": ("get", f"/characters/{character.pk}/speak"),
+        "phrases": ("get", f"/productions/{scene.production_id}/phrases"),
+        "line-sound": ("get", f"/staves/{stave.pk}/lines/{stave.lines.first().number}.flac"),
         "chart-bring": ("post", f"/charts/{chart.pk}/bring"),
         "chart-change": ("post", f"/charts/{chart.pk}/change"),
         "drawing-change": ("post", f"/drawings/{drawing.pk}/change"),
@@ -74,6 +89,10 @@ def addresses(ferry):
 
 
 CHANGES = {
+    "drawing-form",
+    "face-bring",
+    "face-mouth",
+    "layer-change",
     "cast",
     "start",
     "stave-bring",

@@ -1,8 +1,10 @@
-"""What no text that comes in may hold: NUL, which PostgreSQL cannot keep, and halves of characters."""
+"""What comes in as text: without NUL, which PostgreSQL cannot keep, and halves of characters; and numbers in it."""
 
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse, QueryDict
+
+from tinfork.core.errors import TinForkError
 
 MOST = 2**31 - 1
 """No number that a person gives is larger."""
@@ -32,6 +34,17 @@ def natural(text: str | None) -> int | None:
     if not given.isascii() or not given.isdigit() or len(given) > len(str(MOST)) or int(given) > MOST:
         return None
     return int(given)
+
+
+def number_within(text: str, least: float, most: float) -> float:
+    """The number a person gave. TinForkError, with a sentence, for none, or one that is not from least to most."""
+    try:
+        value = float(text)
+    except ValueError:
+        raise TinForkError(f"“{text[:20]}” is no number; give one from {least:g} to {most:g}.") from None
+    if not least <= value <= most:
+        raise TinForkError(f"{value:g} is not from {least:g} to {most:g}.")
+    return value
 
 
 def _cleaned(form: QueryDict) -> QueryDict:

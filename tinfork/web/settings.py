@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "tinfork.web.productions",
     "tinfork.web.edits",
     "tinfork.web.charts",
+    "tinfork.web.faces",
     "tinfork.web.jobs",
     "tinfork.web.sound",
     "tinfork.web.script",

@@ -11,6 +11,7 @@ urlpatterns = [
     path("", include("tinfork.web.jobs.urls")),
     path("", include("tinfork.web.lexicon.urls")),
     path("", include("tinfork.web.charts.urls")),
+    path("", include("tinfork.web.faces.urls")),
     path("", include("tinfork.web.reading.urls")),
     path("", include("tinfork.web.handover.urls")),
 ]

@@ -57,7 +57,7 @@ def load(path: Path) -> ChartFile:
     """The chart in a folder or ZIP. ChartError when there is none in it."""
     if path.is_dir():
         files = [(str(one.relative_to(path)), one) for one in sorted(path.rglob("*")) if one.is_file()]
-        return read({name: one.read_bytes() for name, one in files if _wanted(name)})
+        return read({name: one.read_bytes() for name, one in files if is_wanted(name)})
     try:
         return read(unpacked(path.read_bytes()))
     except FileNotFoundError:
@@ -68,7 +68,7 @@ def unpacked(data: bytes) -> dict[str, bytes]:
     """The files in a ZIP, by their paths in it. ChartError for one that is not what it says."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            own = [one for one in packed.infolist() if not one.is_dir() and _wanted(one.filename)]
+            own = [one for one in packed.infolist() if not one.is_dir() and is_wanted(one.filename)]
             for one in own:
                 if one.filename.startswith(("/", "\\")) or ".." in Path(one.filename.replace("\\", "/")).parts:
                     raise ChartError(f"The ZIP holds a path that leads out of it ({one.filename[:60]}); pack it again.")
@@ -89,7 +89,8 @@ def _exactly(packed: zipfile.ZipFile, one: zipfile.ZipInfo) -> bytes:
     return data
 
 
-def _wanted(name: str) -> bool:
+def is_wanted(name: str) -> bool:
+    """Whether a file of this path may be part of a chart."""
     parts = Path(name.replace("\\", "/")).parts
     hidden = any(part.startswith((".", "__MACOSX")) and part != ".." for part in parts)
     return not hidden and (name.lower().endswith(_ENDINGS) or parts[-1].lower() == _DOCUMENT)

@@ -65,7 +65,7 @@ class _Form:
 
 def _form(a: dict[str, float], style: Style) -> _Form:
     opening = 66.0 * a["jaw"]
-    thin = 1.0 - 0.72 * _rolled(a)
+    thin = 1.0 - 0.55 * _rolled(a)
     smile = 8.0 * style.corners * (1.0 - 0.6 * a["rounding"]) * (1.0 - 0.5 * _rolled(a))
     return _Form(
         half=(20.0 + 44.0 * a["width"]) * (1.0 - 0.42 * a["rounding"]) * (1.0 - 0.1 * a["jaw"]),
@@ -77,6 +77,11 @@ def _form(a: dict[str, float], style: Style) -> _Form:
         lift=0.16 * opening - 5.0 * max(0.0, a["width"] - 0.6) / 0.4 - smile,
         smile=smile,
     )
+
+
+def mouth_width(place: Articulation) -> float:
+    """How wide the mouth at a place is, in units, without its lips."""
+    return 2 * _form(dict(zip(ARTICULATORS, place, strict=True)), Style()).half
 
 
 def _rolled(a: dict[str, float]) -> float:
@@ -109,7 +114,8 @@ def styled(place: Articulation, ident: str, style: Style) -> str:
         heavy = 2 * style.line * (1.0 if style.lips else 1.6)
         parts.append(f'<path d="{opening}" fill="none" stroke="{colours.ink}" stroke-width="{heavy:.1f}"/>')
     else:
-        parts.append(_seam(form, a, replace(colours, ink=_seam_ink(style)), style.line))
+        weight = style.line if colours.ink != "none" else 0.5 * style.line
+        parts.append(_seam(form, a, replace(colours, ink=_seam_ink(style)), weight))
     if a["tuck"] > 0.3:
         parts.append(_bitten_lip(form, colours, style.line))
     turned = (
@@ -198,7 +204,7 @@ def _seam(form: _Form, a: dict[str, float], colours: Palette, line: float) -> st
     half, dip = form.half * (0.94 + 0.1 * rolled), 5.0 * (1.0 - rolled)
     parts = [
         f'<path d="M{-half:.1f} {form.lift:.1f}Q0 {form.lift + dip + 2 * form.smile:.1f} {half:.1f} {form.lift:.1f}" '
-        f'fill="none" stroke="{colours.ink}" stroke-width="{line * (2.0 + 4.5 * rolled):.1f}" stroke-linecap="round"/>'
+        f'fill="none" stroke="{colours.ink}" stroke-width="{line * (2.0 + 2.0 * rolled):.1f}" stroke-linecap="round"/>'
     ]
     if rolled > 0.3:
         for side in (-1, 1):

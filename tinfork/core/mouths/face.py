@@ -35,18 +35,42 @@ def head(look: Look) -> str:
 
 
 def face_svg(look: Look, place: Articulation, background: str | None = None) -> str:
-    """A whole SVG document: the head with the mouth at this place."""
-    return on_face(look, mouth(place, "m", look.palette), background)
+    """A whole SVG document: the built-in face with the mouth at this place."""
+    return on_face(built_in_face(look), mouth(place, "m", look.palette), background)
 
 
-def on_face(look: Look, markup: str, background: str | None = None) -> str:
-    """A whole SVG document: the head with a mouth, drawn on its anchor."""
+@dataclass(frozen=True)
+class Face:
+    """What a mouth is shown on, in the units of VIEW. behind, before: SVG under the mouth and over it; x, y: where the
+    mouth's anchor lies; size: how large a mouth is drawn; turn: degrees."""
+
+    behind: str = ""
+    before: str = ""
+    x: float = 0.0
+    y: float = 0.0
+    size: float = 1.0
+    turn: float = 0.0
+
+    @property
+    def mouth_transform(self) -> str:
+        """Where mouths are drawn, as an SVG transform."""
+        turned = f" rotate({self.turn:.2f})" if self.turn else ""
+        return f"translate({self.x:.2f} {self.y:.2f}){turned} scale({self.size:.4f})"
+
+
+def built_in_face(look: Look) -> Face:
+    """The simple face of a look."""
+    return Face(head(look), size=MOUTH_SCALE)
+
+
+def on_face(face: Face, markup: str, background: str | None = None) -> str:
+    """A whole SVG document: a face with a mouth, drawn on its anchor."""
     left, top, width, height = VIEW
     ground = f'<rect x="{left}" y="{top}" width="{width}" height="{height}" fill="{background}"/>' if background else ""
-    scaled = f'<g transform="scale({MOUTH_SCALE})">{markup}</g>'
+    mouth_group = f'<g transform="{face.mouth_transform}">{markup}</g>'
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left} {top} {width} {height}" width="{width}" '
-        f'height="{height}">{ground}{head(look)}{scaled}</svg>'
+        f'height="{height}">{ground}{face.behind}{mouth_group}{face.before}</svg>'
     )
 
 

@@ -27,6 +27,8 @@ _DARK, _BRIGHT, _PALE = 0.40, 0.74, 0.30
 _LIGHT = np.array([0.299, 0.587, 0.114])
 _FILLED, _THINNEST = 0.3, 1.5
 _SHUT = 0.045
+_DEEP = 0.065
+"""What is dark and twice so high against the width of the mouth is no line but a hollow."""
 _MIDDLE = (0.36, 0.64)
 
 _WIDTHS = ((0.30, 0.43, 0.58, 0.67, 0.82, 1.00, 1.16, 1.45), (0.0, 0.05, 0.25, 0.28, 0.42, 0.50, 0.64, 0.95))
@@ -141,6 +143,12 @@ def solid_box(pixels: NDArray[np.uint8]) -> tuple[int, int, int, int]:
     return int(across[0]), int(down[0]), int(across[-1]) + 1, int(down[-1]) + 1
 
 
+def is_ink(pixels: NDArray[np.uint8]) -> Bools:
+    """Where a picture is drawn in ink: what is solid and dark."""
+    solid = pixels[:, :, 3] > _SOLID * 255
+    return np.asarray(solid & (pixels[:, :, :3] @ (_LIGHT / 255) < _DARK))
+
+
 def _extent(pixels: NDArray[np.uint8]) -> int:
     """How far a drawing reaches across its picture, in pixels."""
     left, top, right, bottom = solid_box(pixels)
@@ -244,7 +252,7 @@ def _taken(mask: Bools, rgb: Array) -> _Taken | None:
     light = np.where(mask, rgb @ _LIGHT, 1.0)
     width = float(np.ptp(np.flatnonzero(whole.any(axis=0))) + 1)
     dark = whole & mask & (light < _DARK)
-    deep = _thicker(dark, max(2.0, 0.05 * width))
+    deep = thicker(dark, max(2.0, _DEEP * width))
     ink = dark & ~deep
     line = _line(ink)
     rim = whole & (ndimage.distance_transform_edt(whole) <= (line + 2.5 if ink.any() else 3.0)) & ~ink
@@ -363,8 +371,8 @@ def _thickest(cell: Bools) -> float:
     return float(ndimage.distance_transform_edt(own).max())
 
 
-def _thicker(mask: Bools, thin: float) -> Bools:
-    """What of a mask is thicker than a line."""
+def thicker(mask: Bools, thin: float) -> Bools:
+    """What of a mask is thicker than a line: than twice so many pixels."""
     core: Bools = np.asarray(ndimage.distance_transform_edt(mask) > thin)
     if not core.any():
         return core

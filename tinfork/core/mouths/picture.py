@@ -43,9 +43,25 @@ class Picture:
     @property
     def png(self) -> bytes:
         """The picture as a PNG."""
-        out = io.BytesIO()
-        Image.fromarray(self.pixels).save(out, "PNG", optimize=False)
+        return self.png_within(max(self.pixels.shape[:2]))
+
+    def png_within(self, side: int) -> bytes:
+        """The picture as a PNG that is no wider and no higher than a side, in pixels."""
+        small, out = self.scaled(min(1.0, side / max(self.pixels.shape[:2]))), io.BytesIO()
+        Image.fromarray(small.pixels).save(out, "PNG", optimize=False)
         return out.getvalue()
+
+    def scaled(self, times: float) -> "Picture":
+        """The picture so many times as large."""
+        if times == 1:
+            return self
+        height, width = (max(1, round(side * times)) for side in self.pixels.shape[:2])
+        return Picture(self.name, _resized(self.pixels, width, height))
+
+
+def _resized(pixels: Pixels, width: int, height: int) -> Pixels:
+    image = Image.fromarray(pixels).convert("RGBa").resize((width, height), Image.Resampling.BOX)
+    return np.asarray(image.convert("RGBA"))
 
 
 def opened(file_name: str, data: bytes) -> Picture:
@@ -86,14 +102,20 @@ def _raster(file_name: str, data: bytes) -> Pixels:
         raise ChartError(f"{file_name} is no PNG, WebP or SVG that can be opened; export the drawing again.") from None
 
 
-def _svg(file_name: str, data: bytes) -> Pixels:
+def checked_svg(file_name: str, data: bytes) -> Element:
+    """What is in an SVG, when it is a plain drawing and nothing else. ChartError otherwise."""
     try:
-        root = fromstring(data, forbid_dtd=True)
+        root: Element = fromstring(data, forbid_dtd=True)
     except DefusedXmlException:
         raise ChartError(f"{file_name} defines entities of its own; export it as a plain SVG.") from None
     except (ParseError, ValueError, LookupError, RecursionError):
         raise ChartError(f"{file_name} is no well-formed SVG; export the drawing again.") from None
     _check_svg(file_name, root)
+    return root
+
+
+def _svg(file_name: str, data: bytes) -> Pixels:
+    root = checked_svg(file_name, data)
     width, height = _size(root)
     if not 0.02 < width / height < 50:
         raise ChartError(f"{file_name} is far longer one way than the other; crop it to the drawing.")

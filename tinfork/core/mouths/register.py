@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from .face import VIEW
 from .measure import solid_box
 from .shapes import Articulation
 
@@ -39,11 +40,28 @@ def registered(pictures: Sequence[NDArray[np.uint8]], places: Sequence[Articulat
     return [Registration((box[0] + box[2]) / 2, box[1] + lip, scale) for box in boxes]
 
 
-def markup(href: str, width: int, height: int, at: Registration) -> str:
-    """A picture on its anchor as an SVG group, in the units of tinfork.core.mouths.draw."""
+def registered_heads(pictures: Sequence[NDArray[np.uint8]]) -> list[Registration]:
+    """Where whole heads lie: together they fill a face's view, as they lie on their canvas; of canvases of other sizes
+    each fills it alone."""
+    boxes = [solid_box(picture) for picture in pictures]
+    if len({picture.shape for picture in pictures}) == 1:
+        firsts, lasts = np.array(boxes)[:, :2].min(axis=0), np.array(boxes)[:, 2:].max(axis=0)
+        boxes = [(int(firsts[0]), int(firsts[1]), int(lasts[0]), int(lasts[1]))] * len(boxes)
+    return [_filling(box) for box in boxes]
+
+
+def _filling(box: tuple[int, int, int, int]) -> Registration:
+    left, top, width, height = VIEW
+    scale = min(width / (box[2] - box[0]), height / (box[3] - box[1]))
+    middle = (box[0] + box[2]) / 2 - (left + width / 2) / scale, (box[1] + box[3]) / 2 - (top + height / 2) / scale
+    return Registration(*middle, scale)
+
+
+def markup(href: str, width: int, height: int, at: Registration, kind: str = "mouth") -> str:
+    """A picture on its anchor as an SVG group of a class, in the units of tinfork.core.mouths.draw."""
     x, y = -at.x * at.scale, -at.y * at.scale
     turned = f' transform="rotate({at.turn:.2f})"' if at.turn else ""
     return (
-        f'<g class="mouth"{turned}><image href="{href}" x="{x:.2f}" y="{y:.2f}" width="{width * at.scale:.2f}" '
+        f'<g class="{kind}"{turned}><image href="{href}" x="{x:.2f}" y="{y:.2f}" width="{width * at.scale:.2f}" '
         f'height="{height * at.scale:.2f}"/></g>'
     )

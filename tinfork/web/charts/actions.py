@@ -1,14 +1,14 @@
 """What people do to mouth charts. Each action checks who asks and is whole or not at all."""
 
-import hashlib
-import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, TypeAlias
 
+import numpy as np
+from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import F, Max, QuerySet
 from django.utils import timezone
 
 from tinfork.core.errors import ChartError
@@ -16,23 +16,30 @@ from tinfork.core.formats import chart_folder
 from tinfork.core.formats.chart_folder import Charted
 from tinfork.core.limits import MAX_DRAWINGS
 from tinfork.core.mouths.draw import BOX, Style, alone, styled
+from tinfork.core.mouths.drift import outline
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.picture import Picture, opened
-from tinfork.core.mouths.register import Registration, registered
+from tinfork.core.mouths.register import Registration, registered, registered_heads
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
-from tinfork.web.files import store
+from tinfork.core.plain import plain
+from tinfork.web.cleaning import number_within
 from tinfork.web.productions.actions import checked_name, hold
 from tinfork.web.productions.models import Character, Production
-from tinfork.web.productions.permissions import Person, check
+from tinfork.web.productions.permissions import Person, check, number_of
 
+from .access import check_chart
 from .models import ChartDrawing, MouthChart, Worn
+from .pictures import kept
 
 MOST_CHARTS = 100
+MOST_DRAWINGS = MAX_DRAWINGS * 4
 _LIES = {"x": (-20_000.0, 40_000.0), "y": (-20_000.0, 40_000.0), "turn": (-180.0, 180.0), "scale": (1e-4, 100.0)}
 _MOST_BYTES = 400_000_000
+_ALIKE = 0.02
 
 Upload: TypeAlias = "UploadedFile[Any]"
 _chart_changed: list[Callable[[Character], None]] = []
+_users: list[Callable[[ChartDrawing], list[str]]] = []
 
 
 def follow(told: Callable[[Character], None]) -> None:
@@ -40,37 +47,76 @@ def follow(told: Callable[[Character], None]) -> None:
     _chart_changed.append(told)
 
 
+def ask_before_removal(told: Callable[[ChartDrawing], list[str]]) -> None:
+    """Be asked where a drawing was chosen by hand, in words, before it is deleted."""
+    _users.append(told)
+
+
 @transaction.atomic
-def create_chart(person: Person, production: Production, name: str) -> MouthChart:
-    """A chart without drawings. ChartError when there is one of that name."""
-    check(person, production, "edit")
-    hold(production)
+def create_chart(person: Person, production: Production | None, name: str, part: str = "mouth") -> MouthChart:
+    """A chart without drawings, in a production, or with None in the person's library. ChartError when there is one of
+    that name."""
     name = checked_name(name, "chart")
-    if production.charts.count() >= MOST_CHARTS:
-        raise ChartError(f"A production has {MOST_CHARTS} charts at the most; delete one first.")
-    if MouthChart.objects.filter(production=production, name=name).exists():
+    if part not in MouthChart.Part.values:
+        raise ChartError("A chart holds mouths or whole heads; choose one.")
+    there = _charts_held(person, production)
+    if there.count() >= MOST_CHARTS:
+        raise ChartError(f"There are {MOST_CHARTS} charts here, as many as there may be; delete one first.")
+    if there.filter(name=name).exists():
         raise ChartError(f"There is a chart called {name} already; give another name.")
-    return MouthChart.objects.create(production=production, name=name)
+    owner = None if production else number_of(person)
+    return MouthChart.objects.create(production=production, owner_id=owner, name=name, part=part)
 
 
-Cut = Callable[[Picture], list[Picture]]
-"""How a sheet becomes its drawings."""
+def _charts_held(person: Person, production: Production | None) -> QuerySet[MouthChart]:
+    """The charts of a production or of the person's library, to which nobody else adds until the transaction ends."""
+    if production is not None:
+        check(person, production, "edit")
+        hold(production)
+        return MouthChart.objects.filter(production=production)
+    owner = number_of(person)
+    get_user_model().objects.select_for_update(no_key=True).only("pk").get(pk=owner)
+    return MouthChart.objects.filter(owner=owner)
 
 
-def bring_in(person: Person, chart: MouthChart, uploads: Sequence[Upload], cut: Cut | None = None) -> list[str]:
+@transaction.atomic
+def copy_chart(person: Person, chart: MouthChart, production: Production | None) -> MouthChart:
+    """A chart with the same drawings, to be changed on its own: in a production, or in the person's library."""
+    check_chart(person, chart, "see")
+    taken = set(_charts_held(person, production).values_list("name", flat=True))
+    tries = (f"{chart.name[:100]}{f', copy {n}' if n else ''}" for n in range(len(taken) + 1))
+    made = create_chart(person, production, next(name for name in tries if name not in taken), chart.part)
+    for drawing in chart.drawings.all():
+        drawing.pk, drawing.chart = None, made
+        drawing.formerly = []
+        drawing._state.adding = True
+        drawing.save()
+    return made
+
+
+Cut = Callable[[str, bytes], list[Picture]]
+"""How a sheet, a file's name and what is in it, becomes its drawings."""
+
+
+def bring_in(
+    person: Person, chart: MouthChart, uploads: Sequence[Upload], cut: Cut | None = None, paths: Sequence[str] = ()
+) -> list[str]:
     """Bring pictures, or ZIPs of them, into a chart; a sentence for each that is not used. ChartError when none is.
-    cut: for pictures that are sheets of drawings."""
-    check(person, chart.production, "edit")
+    cut: for pictures that are sheets of drawings; paths: where in a folder each upload lies."""
+    check_chart(person, chart, "edit")
     if sum(upload.size or 0 for upload in uploads) > _MOST_BYTES:
         raise ChartError("These files are larger than 400 MB together; bring them in a few at a time.")
     files: dict[str, bytes] = {}
     notes: list[str] = []
-    for upload in uploads:
+    for number, upload in enumerate(uploads):
         name = Path(upload.name or "drawing").name
+        path = paths[number] if number < len(paths) and Path(paths[number]).name == name else name
+        if len(paths) and not chart_folder.is_wanted(path):
+            continue
         try:
-            found = chart_folder.unpacked(upload.read()) if name.lower().endswith(".zip") else {name: upload.read()}
+            found = chart_folder.unpacked(upload.read()) if name.lower().endswith(".zip") else {path: upload.read()}
             if cut is not None:
-                pieces = [piece for path, data in found.items() for piece in cut(opened(Path(path).name, data))]
+                pieces = [piece for path, data in found.items() for piece in cut(Path(path).name, data)]
                 found = {f"{piece.name}.png": piece.png for piece in pieces}
             files |= {path if path not in files else f"{len(files)} {path}": data for path, data in found.items()}
         except ChartError as amiss:
@@ -95,16 +141,17 @@ def _twice(fresh: Sequence[Charted], known: set[tuple[str, str]]) -> list[str]:
 @transaction.atomic
 def keep_drawings(chart: MouthChart, fresh: Sequence[Charted]) -> None:
     """Put drawings into a chart, each with its picture, laid on the anchor of those that are there."""
-    lies = registered([one.opened.pixels for one in fresh], [one.place for one in fresh])
+    pictures = [one.opened.pixels for one in fresh]
+    lies = registered_heads(pictures) if chart.is_heads else registered(pictures, [one.place for one in fresh])
     _keep(chart, fresh, lies)
 
 
 @transaction.atomic
 def _keep(chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registration]) -> None:
-    hold(chart.production)
+    _lock(chart)
     there = list(chart.drawings.all())
-    if len(there) + len(fresh) > MAX_DRAWINGS * 4:
-        raise ChartError(f"A chart has {MAX_DRAWINGS * 4} drawings at the most; begin another.")
+    if len(there) + len(fresh) > MOST_DRAWINGS:
+        raise ChartError(f"A chart has {MOST_DRAWINGS} drawings at the most; begin another.")
     like = {(d.width, d.height): d.registration for d in there}
     names = {(d.mood, d.name) for d in there}
     number = (chart.drawings.aggregate(Max("number"))["number__max"] or 0) + 1
@@ -120,20 +167,21 @@ def _keep(chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registrati
             number=number,
             place=list(one.place),
             special=one.special,
-            picture=_kept(one.opened),
+            picture=kept(one.opened),
             width=width,
             height=height,
             x=at.x,
             y=at.y,
             scale=at.scale,
             turn=at.turn,
+            outline=plain(outline(one.opened.pixels, at.scale)),
         )
         number += 1
 
 
 def draw(person: Person, chart: MouthChart, style: Style, mood: str) -> None:
     """Thirteen drawings of ours into a chart, one for each shape, in a style and under a mood."""
-    check(person, chart.production, "edit")
+    check_chart(person, chart, "edit")
     mood = checked_name(mood, "mood").lower()[:40]
     made = []
     for shape in SHAPES.values():
@@ -150,20 +198,11 @@ def _free(name: str, mood: str, taken: set[tuple[str, str]]) -> str:
     return next(one for one in tries if (mood, one) not in taken)
 
 
-def _kept(picture: Picture) -> str:
-    data = picture.png
-    digest = hashlib.sha256(data).hexdigest()
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "drawing.png"
-        path.write_bytes(data)
-        return store.keep(f"drawings/{digest[:2]}/{digest}.png", path, digest)
-
-
 @transaction.atomic
 def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str]) -> None:
     """Set a drawing's name, mood, place, by a shape's name or by dials, whether it is special, and how it lies on the
     anchor; what is not named stays."""
-    _hold(person, drawing)
+    held(person, drawing)
     name = checked_name(asked["name"], "drawing") if "name" in asked else drawing.name
     mood = checked_name(asked["mood"], "mood").lower()[:40] if asked.get("mood", "").strip() else drawing.mood
     others = drawing.chart.drawings.exclude(pk=drawing.pk)
@@ -176,48 +215,60 @@ def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str])
     if asked.get("shape") in SHAPES:
         drawing.place, drawing.by_hand = list(SHAPES[asked["shape"]].place), True
     elif set(ARTICULATORS) <= asked.keys():
-        drawing.place, drawing.by_hand = [_number(asked[one], 0, 1) for one in ARTICULATORS], True
+        drawing.place, drawing.by_hand = [number_within(asked[one], 0, 1) for one in ARTICULATORS], True
     if "special" in asked:
         drawing.special = asked["special"] == "yes"
     for field, (least, most) in _LIES.items():
         if field in asked:
-            setattr(drawing, field, _number(asked[field], least, most))
+            setattr(drawing, field, number_within(asked[field], least, most))
     if "size" in asked:
-        drawing.scale *= _number(asked["size"], 0.05, 20)
+        drawing.scale *= number_within(asked["size"], 0.05, 20)
     drawing.save()
-
-
-def _number(text: str, least: float, most: float) -> float:
-    try:
-        value = float(text)
-    except ValueError:
-        raise ChartError(f"“{text[:20]}” is no number; give one from {least:g} to {most:g}.") from None
-    if not least <= value <= most:
-        raise ChartError(f"{value:g} is not from {least:g} to {most:g}.")
-    return value
 
 
 @transaction.atomic
 def replace_picture(person: Person, drawing: ChartDrawing, upload: Upload) -> None:
     """Another picture for a drawing; its name, mood and place stay."""
-    _hold(person, drawing)
+    held(person, drawing)
     fresh = opened(Path(upload.name or "drawing").name, upload.read())
     height, width = fresh.pixels.shape[:2]
     if (width, height) != (drawing.width, drawing.height):
-        (at,) = registered([fresh.pixels], [drawing.articulation])
-        factor = drawing.width / width
-        drawing.x, drawing.y, drawing.scale = at.x, at.y, drawing.scale * factor
+        heads = drawing.chart.is_heads
+        (at,) = registered_heads([fresh.pixels]) if heads else registered([fresh.pixels], [drawing.articulation])
+        factor = at.scale if heads else drawing.scale * drawing.width / width
+        drawing.x, drawing.y, drawing.scale = at.x, at.y, factor
     drawing.width, drawing.height = width, height
-    drawing.picture.name = _kept(fresh)
+    put_picture(drawing, fresh)
+    drawing.drawn = ""
+    drawing.save()
+
+
+def put_picture(drawing: ChartDrawing, picture: Picture) -> None:
+    """Set a drawing's picture, of the size it has. Does not save."""
+    drawing.picture.name = kept(picture)
+    drawing.outline = plain(outline(picture.pixels, drawing.scale))
+
+
+@transaction.atomic
+def duplicate(person: Person, drawing: ChartDrawing) -> None:
+    """The same drawing once more, after it, under a name of its own."""
+    held(person, drawing)
+    if drawing.chart.drawings.count() >= MOST_DRAWINGS:
+        raise ChartError(f"A chart has {MOST_DRAWINGS} drawings at the most; begin another.")
+    name = _free(drawing.name, drawing.mood, _known(drawing.chart))
+    after = drawing.chart.drawings.filter(number__gt=drawing.number)
+    after.update(number=F("number") + 1)
+    drawing.pk, drawing.name, drawing.number, drawing.formerly = None, name, drawing.number + 1, []
+    drawing._state.adding = True
     drawing.save()
 
 
 @transaction.atomic
 def measure_again(person: Person, chart: MouthChart) -> None:
     """The places of all drawings from their pictures, but for those a person set."""
-    _hold(person, chart)
+    held(person, chart)
     known = list(chart.drawings.all())
-    pictures = [opened(f"{d.name}.png", d.data) for d in known]
+    pictures = _at_one_scale(known)
     places = chart_folder.measured_with_hints([(p, None, d.mood) for p, d in zip(pictures, known, strict=True)])
     for drawing, (place, _) in zip(known, places, strict=True):
         if not drawing.by_hand:
@@ -225,10 +276,27 @@ def measure_again(person: Person, chart: MouthChart) -> None:
             drawing.save(update_fields=["place"])
 
 
+def _at_one_scale(drawings: Sequence[ChartDrawing]) -> list[Picture]:
+    """Pictures of drawings, those that were brought to another size as they are seen beside the others."""
+    usual = float(np.median([d.scale for d in drawings])) if drawings else 1.0
+    found = []
+    for drawing in drawings:
+        picture = opened(f"{drawing.name}.png", drawing.data)
+        found.append(picture if abs(drawing.scale / usual - 1) < _ALIKE else picture.scaled(drawing.scale / usual))
+    return found
+
+
+class InUseError(ChartError):
+    """A drawing is used by hand somewhere; it can be deleted all the same, when that is meant."""
+
+
 @transaction.atomic
-def remove(person: Person, thing: MouthChart | ChartDrawing) -> None:
-    """Put a chart or a drawing out of sight; it can be brought back."""
-    _hold(person, thing)
+def remove(person: Person, thing: MouthChart | ChartDrawing, sure: bool = False) -> None:
+    """Put a chart or a drawing out of sight; it can be brought back. InUseError for a drawing that was chosen by hand
+    somewhere, unless the person is sure."""
+    held(person, thing)
+    if isinstance(thing, ChartDrawing) and not sure and (uses := [use for told in _users for use in told(thing)]):
+        raise InUseError(f"{thing} was chosen by hand in {'; '.join(uses[:4])}. What is nearest to it would stand in.")
     if isinstance(thing, MouthChart) and (wearers := list(thing.worn_by.select_related("character"))):
         names = ", ".join(str(one.character) for one in wearers[:4])
         raise ChartError(f"{thing} is what {names} speaks with; give them another chart first.")
@@ -239,27 +307,31 @@ def remove(person: Person, thing: MouthChart | ChartDrawing) -> None:
 @transaction.atomic
 def bring_back(person: Person, thing: MouthChart | ChartDrawing) -> None:
     """Bring back what was deleted, under a name of its own."""
-    _hold(person, thing)
+    held(person, thing)
     if isinstance(thing, ChartDrawing):
         thing.name = _free(thing.name, thing.mood, _known(thing.chart))
-    elif MouthChart.objects.filter(production=thing.production, name=thing.name).exists():
+    elif _charts_held(person, thing.production).filter(name=thing.name).exists():
         raise ChartError(f"There is another chart called {thing.name} now; rename that first.")
     thing.removed = None
     thing.save()
 
 
-def _hold(person: Person, thing: MouthChart | ChartDrawing) -> None:
-    """Let nobody else change a production's charts until the transaction ends, and take the thing as it is then."""
-    production = thing.production if isinstance(thing, MouthChart) else thing.chart.production
-    check(person, production, "edit")
-    hold(production)
+def held(person: Person, thing: MouthChart | ChartDrawing) -> None:
+    """Let nobody else change a chart until the transaction ends, and take the thing as it is then."""
+    chart = thing if isinstance(thing, MouthChart) else thing.chart
+    check_chart(person, chart, "edit")
+    _lock(chart)
     thing.refresh_from_db()
+
+
+def _lock(chart: MouthChart) -> None:
+    MouthChart.everything.select_for_update(no_key=True).only("pk").get(pk=chart.pk)
 
 
 @transaction.atomic
 def move(person: Person, drawing: ChartDrawing, by: int) -> None:
     """Put a drawing before the one before it, or after the next."""
-    _hold(person, drawing)
+    held(person, drawing)
     order = list(drawing.chart.drawings.all())
     at = order.index(drawing)
     to = min(len(order) - 1, max(0, at + by))
@@ -271,23 +343,29 @@ def move(person: Person, drawing: ChartDrawing, by: int) -> None:
 
 
 @transaction.atomic
-def wear(person: Person, character: Character, chart: MouthChart | None) -> None:
-    """Let a character speak with a chart, or with None for the built-in face's mouths. Drawings change, no timing."""
+def wear(person: Person, character: Character, chart: MouthChart | None, mood: str = NEUTRAL) -> None:
+    """Let a character speak with a chart in one of its moods, or with None for the built-in face's mouths. Drawings
+    change, no timing."""
     check(person, character.production, "edit")
     hold(character.production)
     if chart is None:
         Worn.objects.filter(character=character).delete()
     else:
         chart.refresh_from_db()
-        if chart.production_id != character.production_id or chart.removed:
+        if chart.production_id not in (None, character.production_id) or chart.removed:
             raise ChartError("This chart belongs to another production, or was deleted.")
-        if not chart.drawings.exists():
+        _check_to_wear(person, character, chart)
+        moods = set(chart.drawings.values_list("mood", flat=True))
+        if not moods:
             raise ChartError("This chart has no drawing yet; bring some in first.")
-        Worn.objects.update_or_create(character=character, defaults={"chart": chart})
+        if mood not in moods | {NEUTRAL}:
+            raise ChartError(f"This chart has no drawing in the mood “{mood[:40]}”.")
+        Worn.objects.update_or_create(character=character, defaults={"chart": chart, "mood": mood})
     for told in _chart_changed:
         told(character)
 
 
-def moods_of(drawings: Sequence[ChartDrawing]) -> list[str]:
-    """The moods there are, neutral first."""
-    return sorted({d.mood for d in drawings}, key=lambda mood: (mood != NEUTRAL, mood))
+def _check_to_wear(person: Person, character: Character, chart: MouthChart) -> None:
+    """A chart of a library is given by its owner; who wears it may be put into another of its moods by others."""
+    wears = chart.worn_by.filter(character=character).exists()
+    check_chart(person, chart, "see" if wears or chart.production else "edit")

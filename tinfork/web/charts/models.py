@@ -1,5 +1,6 @@
 from typing import Any
 
+from django.conf import settings
 from django.db import models
 from django.urls import reverse
 
@@ -10,12 +11,23 @@ from tinfork.core.mouths.register import Registration, markup
 from tinfork.core.mouths.shapes import ARTICULATORS, Articulation
 from tinfork.web.productions.models import Character, Production, Removable
 
+from .pictures import Pictured
+
 
 class MouthChart(Removable):
-    """Mouths somebody drew, for any of a production's characters."""
+    """Mouths somebody drew, for any character: a production's, or in the library of the person who owns it. part: what
+    its drawings show."""
 
-    production = models.ForeignKey(Production, models.CASCADE, related_name="charts")
+    class Part(models.TextChoices):
+        MOUTH = "mouth", "mouths"
+        HEAD = "head", "whole heads"
+
+    production = models.ForeignKey(Production, models.CASCADE, null=True, blank=True, related_name="charts")
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, models.CASCADE, null=True, blank=True, related_name="library_charts"
+    )
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    part = models.CharField(max_length=8, choices=Part, default=Part.MOUTH)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -23,7 +35,15 @@ class MouthChart(Removable):
         constraints = [
             models.UniqueConstraint(
                 fields=["production", "name"], condition=models.Q(removed=None), name="one_chart_of_a_name"
-            )
+            ),
+            models.UniqueConstraint(
+                fields=["owner", "name"], condition=models.Q(removed=None), name="one_library_chart_of_a_name"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(production=None, owner__isnull=False)
+                | models.Q(production__isnull=False, owner=None),
+                name="a_chart_is_somewhere",
+            ),
         ]
 
     def __str__(self) -> str:
@@ -31,6 +51,11 @@ class MouthChart(Removable):
 
     def get_absolute_url(self) -> str:
         return reverse("chart", args=[self.pk])
+
+    @property
+    def is_heads(self) -> bool:
+        """Whether its drawings are whole heads, which need no face."""
+        return self.part == self.Part.HEAD
 
     def usable(self) -> "list[ChartDrawing]":
         """The drawings that mouths are planned with: the neutral ones that are not kept for hands; where there are
@@ -44,7 +69,7 @@ class MouthChart(Removable):
         return Chart(tuple(Drawing(d.called, d.articulation) for d in usable)) if usable else None
 
 
-class ChartDrawing(Removable):
+class ChartDrawing(Removable, Pictured):
     """One mouth of a chart: its picture as a PNG, where that lies on the anchor (tinfork.core.mouths.register), and its
     place in articulator space. by_hand: a person set the place; special: it is only used by hand; formerly: what it was
     called in tracks before, so that pins find it."""
@@ -56,14 +81,13 @@ class ChartDrawing(Removable):
     place = models.JSONField()
     by_hand = models.BooleanField(default=False)
     special = models.BooleanField(default=False)
-    picture = models.FileField(max_length=200)
-    width = models.PositiveIntegerField()
-    height = models.PositiveIntegerField()
     x = models.FloatField()
     y = models.FloatField()
     scale = models.FloatField()
     turn = models.FloatField(default=0.0)
     formerly = models.JSONField(default=list)
+    drawn = models.CharField(max_length=200, blank=True)
+    outline = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["number", "pk"]
@@ -93,13 +117,6 @@ class ChartDrawing(Removable):
         return [{"name": name, "label": name.replace("_", " "), "value": value} for name, value in names]
 
     @property
-    def data(self) -> bytes:
-        """Its picture, as a PNG."""
-        with self.picture.open("rb") as file:
-            found: bytes = file.read()
-        return found
-
-    @property
     def registration(self) -> Registration:
         """Where its picture lies on the anchor."""
         return Registration(self.x, self.y, self.scale, self.turn)
@@ -110,16 +127,18 @@ class ChartDrawing(Removable):
 
 
 class Worn(models.Model):
-    """Which chart a character speaks with; without one they speak with the mouths of the built-in face."""
+    """Which chart a character speaks with, and in which of its moods; without one they speak with the mouths of the
+    built-in face."""
 
     character = models.OneToOneField(Character, models.CASCADE, related_name="worn")
     chart = models.ForeignKey(MouthChart, models.CASCADE, related_name="worn_by")
+    mood = models.CharField(max_length=40, default=NEUTRAL)
 
     def __str__(self) -> str:
         return f"{self.character} with {self.chart}"
 
 
-def chart_worn_by(character: Character) -> MouthChart | None:
-    """The chart a character speaks with, if it is not the built-in one and has drawings."""
+def worn_by(character: Character) -> Worn | None:
+    """What a character speaks with, if it is not the built-in mouths and has drawings."""
     worn = Worn.objects.filter(character=character, chart__removed=None).select_related("chart").first()
-    return worn.chart if worn and worn.chart.drawings.exists() else None
+    return worn if worn and worn.chart.drawings.exists() else None

@@ -1,45 +1,67 @@
 import re
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
+from django.core.files.storage import default_storage
+from django.db.models import Count, Q
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ChartError, TinForkError
 from tinfork.core.mouths import sheet
-from tinfork.core.mouths.chart import coverage, shape_at
 from tinfork.core.mouths.draw import STYLES, Style, styled
+from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.layers import by_layers
+from tinfork.core.mouths.picture import opened
 from tinfork.core.mouths.shapes import NAMES, SHAPES
 from tinfork.web.cleaning import clean, natural
-from tinfork.web.productions.permissions import check, may
+from tinfork.web.productions.models import Character, Production
+from tinfork.web.productions.permissions import EDITORS, number_of
 
 from . import actions
+from .access import check_chart, may_change
+from .mending import cure, jumps, own_lines, sentence
 from .models import ChartDrawing, MouthChart
+from .pictures import small
+from .showing import cast_of, cell_of, moods, mouth_map, on_table
 
 _A_YEAR = "private, max-age=31536000, immutable"
 _DIALS = {"line": "1", "corners": "0", "turned": "0"}
 _SAMPLE = ("rest", "press", "tuck", "teeth", "half", "open", "round", "purse")
 _NO_FIELDS = ("csrfmiddlewaretoken", "do")
-_CELL = "-75 -45 150 140"
-
-
-def picture_url(drawing: ChartDrawing) -> str:
-    """Where a drawing's picture is, under an address that changes with it."""
-    return reverse("drawing-picture", args=[drawing.pk, (drawing.picture.name or "").rpartition("/")[2][:16]])
+_NOT_UNDERSTOOD = "This could not be understood; reload the page and do it again."
 
 
 def _chart(request: HttpRequest, pk: int, need: str = "see") -> MouthChart:
     found = get_object_or_404(MouthChart.everything.select_related("production"), pk=pk)
-    check(request.user, found.production, need)
+    check_chart(request.user, found, need)
     return found
 
 
 def _drawing(request: HttpRequest, pk: int, need: str = "see") -> ChartDrawing:
     found = get_object_or_404(ChartDrawing.everything.select_related("chart__production"), pk=pk)
-    check(request.user, found.chart.production, need)
+    check_chart(request.user, found.chart, need)
     return found
+
+
+def library(request: HttpRequest) -> HttpResponse:
+    """The charts of a person's own, for any production of theirs."""
+    problem = ""
+    if request.method == "POST":
+        try:
+            asked = request.POST
+            return redirect(actions.create_chart(request.user, None, asked.get("name", ""), asked.get("part", "mouth")))
+        except TinForkError as refused:
+            problem = str(refused)
+    own = MouthChart.objects.filter(owner=number_of(request.user))
+    context = {
+        "charts": own.annotate(count=Count("drawings", filter=Q(drawings__removed=None))),
+        "parts": MouthChart.Part.choices,
+        "problem": problem,
+    }
+    return render(request, "charts/library.html", context, status=422 if problem else 200)
 
 
 def chart(request: HttpRequest, pk: int) -> HttpResponse:
@@ -47,63 +69,42 @@ def chart(request: HttpRequest, pk: int) -> HttpResponse:
     return _page(request, _chart(request, pk))
 
 
-def _page(request: HttpRequest, found: MouthChart, notes: list[str] | None = None, problem: str = "") -> HttpResponse:
-    drawings = list(found.drawings.all())
-    plan = found.planning()
-    worn = {one.character_id for one in found.worn_by.all()}
+def _page(request: HttpRequest, found: MouthChart, notes: list[str] | None = None, **extra: Any) -> HttpResponse:
+    drawings = list(found.drawings.select_related("chart"))
+    editable = may_change(request.user, found)
     context = {
         "chart": found,
         "production": found.production,
-        "moods": [
-            {"name": mood, "drawings": [_cell(d) for d in drawings if d.mood == mood]}
-            for mood in actions.moods_of(drawings)
-        ],
-        "coverage": [_covered(one) for one in coverage(plan)] if plan else [],
-        "cast": [{"character": c, "wears": c.pk in worn} for c in found.production.characters.all()],
-        "shapes": [SHAPES[name] for name in NAMES],
+        "moods": moods(drawings),
+        "map": mouth_map(found, drawings),
+        "jumps": [{"drawing": d, "said": sentence(d, one)} for d, one in jumps(drawings)],
+        "cast": cast_of(request.user, found),
+        "places": Production.objects.filter(membership__person=number_of(request.user), membership__role__in=EDITORS),
         "deleted": list(ChartDrawing.everything.filter(chart=found).exclude(removed=None)[:50]),
-        "may_edit": may(request.user, found.production, "edit"),
+        "may_edit": editable,
         "styles": STYLES,
-        "cell": _CELL,
-        "table": [_on_table(d) for d in drawings],
+        "box": cell_of(found),
+        "table": [on_table(d) for d in drawings],
         "notes": notes or [],
-        "problem": problem,
+        **extra,
     }
-    return render(request, "charts/chart.html", context, status=422 if problem else 200)
+    return render(request, "charts/chart.html", context, status=422 if extra else 200)
 
 
-def _cell(drawing: ChartDrawing) -> dict[str, Any]:
-    shape, svg = shape_at(drawing.articulation), drawing.markup(picture_url(drawing))
-    return {"drawing": drawing, "shape": shape, "meaning": SHAPES[shape].meaning, "svg": svg}
-
-
-def _on_table(drawing: ChartDrawing) -> dict[str, Any]:
-    """A drawing as the light table shows it, with where its picture lies."""
-    return {
-        "id": drawing.pk,
-        "name": drawing.called,
-        "href": picture_url(drawing),
-        "change": reverse("drawing-change", args=[drawing.pk]),
-        "width": drawing.width,
-        "height": drawing.height,
-        "x": drawing.x,
-        "y": drawing.y,
-        "scale": drawing.scale,
-        "turn": drawing.turn,
-    }
-
-
-def _covered(one: Any) -> dict[str, Any]:
-    return {"shape": one.shape, "meaning": SHAPES[one.shape].meaning, "drawing": one.drawing, "covered": one.covered,
-            "distance": one.distance}  # fmt: skip
+def drawing_form(request: HttpRequest, pk: int) -> HttpResponse:
+    """What can be set of a drawing, fetched when it is opened."""
+    drawing = _drawing(request, pk, "edit")
+    return render(request, "charts/drawing.html", {"drawing": drawing, "shapes": [SHAPES[name] for name in NAMES]})
 
 
 def _cut(how: str, columns: str, rows: str) -> actions.Cut | None:
     """How a sheet is to be cut; None when pictures are drawings."""
+    if how == "layers":
+        return by_layers
     if how == "gaps":
-        return sheet.by_gaps
+        return lambda name, data: sheet.by_gaps(opened(name, data))
     if how == "grid":
-        return lambda picture: sheet.by_grid(picture, natural(columns) or 0, natural(rows) or 0)
+        return lambda name, data: sheet.by_grid(opened(name, data), natural(columns) or 0, natural(rows) or 0)
     return None
 
 
@@ -113,7 +114,8 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
     found = _chart(request, pk, "edit")
     try:
         cut = _cut(request.POST.get("cut", ""), request.POST.get("columns", ""), request.POST.get("rows", ""))
-        notes = actions.bring_in(request.user, found, request.FILES.getlist("file"), cut)
+        uploads, paths = request.FILES.getlist("file"), request.POST.get("paths", "")
+        notes = actions.bring_in(request.user, found, uploads, cut, paths.splitlines())
     except TinForkError as refused:
         return _page(request, found, problem=str(refused))
     return _page(request, found, notes=notes) if notes else redirect(found)
@@ -151,59 +153,115 @@ def styles(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 def change(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a chart: measure, wear (character, chart or none), remove."""
-    found = _chart(request, pk, "edit")
-    doing = request.POST.get("do", "")
+    """What a form asks of a chart: draw, measure, cure, wear or take off (character, mood), copy, remove, bring
+    back."""
+    asked = request.POST.get("do", "")
+    found = _chart(request, pk, "see" if asked in _FOR_ALL else "edit")
+    doing = _CHANGES.get(asked)
     try:
-        if doing == "draw":
-            actions.draw(request.user, found, _style(request.POST), clean(request.POST.get("mood", "")))
-        elif doing == "measure":
-            actions.measure_again(request.user, found)
-        elif doing in ("wear", "take-off"):
-            who = get_object_or_404(found.production.characters, pk=natural(request.POST.get("character")) or 0)
-            actions.wear(request.user, who, found if doing == "wear" else None)
-        elif doing == "remove":
-            actions.remove(request.user, found)
-            return redirect(found.production)
-        elif doing == "bring-back":
-            actions.bring_back(request.user, found)
-        else:
-            raise ChartError("This could not be understood; reload the page and do it again.")
+        if doing is None:
+            raise ChartError(_NOT_UNDERSTOOD)
+        return redirect(doing(request, found) or found)
     except TinForkError as refused:
         return _page(request, found, problem=str(refused))
-    return redirect(found)
+
+
+def _draw(request: HttpRequest, found: MouthChart) -> None:
+    actions.draw(request.user, found, _style(request.POST), clean(request.POST.get("mood", "")))
+
+
+def _wear(request: HttpRequest, found: MouthChart) -> None:
+    who = get_object_or_404(
+        Character.objects.select_related("production"), pk=natural(request.POST.get("character")) or 0
+    )
+    takes = request.POST["do"] == "wear"
+    actions.wear(request.user, who, found if takes else None, clean(request.POST.get("mood", "")) or NEUTRAL)
+
+
+def _copy(request: HttpRequest, found: MouthChart) -> MouthChart:
+    to = natural(request.POST.get("to"))
+    return actions.copy_chart(request.user, found, get_object_or_404(Production, pk=to) if to else None)
+
+
+def _remove(request: HttpRequest, found: MouthChart) -> Any:
+    actions.remove(request.user, found)
+    return found.production or "library"
+
+
+_CHANGES: dict[str, Callable[[HttpRequest, MouthChart], Any]] = {
+    "draw": _draw,
+    "measure": lambda request, found: actions.measure_again(request.user, found),
+    "cure": lambda request, found: _no_answer(cure(request.user, found, natural(request.POST.get("drawing")))),
+    "wear": _wear,
+    "take-off": _wear,
+    "copy": _copy,
+    "remove": _remove,
+    "bring-back": lambda request, found: actions.bring_back(request.user, found),
+}
+"""What can be asked of a chart; each answers with where to go then, None for the chart itself."""
+
+
+_FOR_ALL = ("copy", "wear", "take-off")
+"""What may be asked without the right to change the chart: its actions check what they change."""
+
+
+def _no_answer(_: object) -> None:
+    return None
 
 
 @require_POST
 def change_drawing(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a drawing: change, earlier, later, replace, remove, bring-back."""
+    """What a form asks of a drawing: change, earlier, later, duplicate, replace, own lines, remove, bring back."""
     drawing = _drawing(request, pk, "edit")
-    doing = request.POST.get("do", "change")
+    doing = _DRAWING_CHANGES.get(request.POST.get("do", "change"))
     try:
-        if doing == "change":
-            asked = {name: clean(str(value)) for name, value in request.POST.items() if name not in _NO_FIELDS}
-            actions.change_drawing(request.user, drawing, asked)
-        elif doing in ("earlier", "later"):
-            actions.move(request.user, drawing, -1 if doing == "earlier" else 1)
-        elif doing == "replace":
-            upload = request.FILES.get("file")
-            if upload is None:
-                raise ChartError("No file came through; choose the picture again.")
-            actions.replace_picture(request.user, drawing, upload)
-        elif doing == "remove":
-            actions.remove(request.user, drawing)
-        elif doing == "bring-back":
-            actions.bring_back(request.user, drawing)
-        else:
-            raise ChartError("This could not be understood; reload the page and do it again.")
+        if doing is None:
+            raise ChartError(_NOT_UNDERSTOOD)
+        doing(request, drawing)
+    except actions.InUseError as used:
+        return _page(request, drawing.chart, used=str(used), used_drawing=drawing)
     except TinForkError as refused:
         return _page(request, drawing.chart, problem=str(refused))
-    return redirect(f"{drawing.chart.get_absolute_url()}#drawing-{drawing.pk}")
+    return redirect(f"{drawing.chart.get_absolute_url()}#drawing-{pk}")
+
+
+def _change(request: HttpRequest, drawing: ChartDrawing) -> None:
+    asked = {name: clean(str(value)) for name, value in request.POST.items() if name not in _NO_FIELDS}
+    actions.change_drawing(request.user, drawing, asked)
+
+
+def _replace(request: HttpRequest, drawing: ChartDrawing) -> None:
+    upload = request.FILES.get("file")
+    if upload is None:
+        raise ChartError("No file came through; choose the picture again.")
+    actions.replace_picture(request.user, drawing, upload)
+
+
+_DRAWING_CHANGES: dict[str, Callable[[HttpRequest, ChartDrawing], None]] = {
+    "change": _change,
+    "earlier": lambda request, drawing: actions.move(request.user, drawing, -1),
+    "later": lambda request, drawing: actions.move(request.user, drawing, 1),
+    "duplicate": lambda request, drawing: actions.duplicate(request.user, drawing),
+    "replace": _replace,
+    "own-lines": lambda request, drawing: own_lines(request.user, drawing),
+    "remove": lambda request, drawing: actions.remove(request.user, drawing, sure="sure" in request.POST),
+    "bring-back": lambda request, drawing: actions.bring_back(request.user, drawing),
+}
+"""What can be asked of a drawing."""
 
 
 def picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
     """A drawing's picture: a PNG of our own making, whatever it came as."""
-    drawing = _drawing(request, pk)
-    response = FileResponse(drawing.picture.open("rb"), content_type="image/png")
+    return picture_answer(_drawing(request, pk).picture.name or "")
+
+
+def small_picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
+    """It at the size it is seen in on a screen."""
+    return picture_answer(small(_drawing(request, pk).picture.name or ""))
+
+
+def picture_answer(name: str) -> FileResponse:
+    """A kept picture, under an address that changes with it."""
+    response = FileResponse(default_storage.open(name, "rb"), content_type="image/png")
     response["Cache-Control"] = _A_YEAR
     return response

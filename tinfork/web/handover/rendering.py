@@ -14,6 +14,8 @@ from tinfork.core.mouths.face import on_face
 from tinfork.core.mouths.raster import pixels, png
 from tinfork.core.sound import mix
 from tinfork.core.speech.reading import Reading
+from tinfork.web.charts.models import ChartDrawing
+from tinfork.web.faces.models import FaceLayer
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.reading.models import Stave
@@ -49,15 +51,18 @@ def _ready(stave_id: int) -> _Ready:
     reading = scene_reading(stave) or stave.reading_with(())
     own, exposures = mouths_of(stave), served(placed)
     used = {e.drawing for e in exposures}
-    drawn = {one.name: own.markup(one, "m", _embedded(one)) for one in own.shown if one.name in used}
+    drawn = {one.name: own.markup(one, "m", _picture_of(one)) for one in own.shown if one.name in used}
     return _Ready(placed, reading, exposures, own.chart, drawn, pictures.file_stem(stave.character.name))
 
 
-def _embedded(one: Shown) -> str:
-    """The picture of a drawing inside the address that stands for it; "" for one of ours."""
-    if one.drawing is None:
-        return ""
-    return f"data:image/png;base64,{base64.b64encode(one.drawing.data).decode()}"
+def _picture_of(one: Shown) -> str:
+    """The address of a drawing's picture; "" for one of ours."""
+    return "" if one.drawing is None else _embedded(one.drawing)
+
+
+def _embedded(drawing: ChartDrawing | FaceLayer) -> str:
+    """A picture inside the address that stands for it."""
+    return f"data:image/png;base64,{base64.b64encode(drawing.data).decode()}"
 
 
 def make_pictures(job: Job, report: Report) -> None:
@@ -84,8 +89,8 @@ def make_pictures(job: Job, report: Report) -> None:
 def make_video(job: Job, report: Report) -> None:
     """The WebM of the face speaking with its sound, as the job's result."""
     ready = _ready(job.subject)
-    look = ready.placed.stave.character.look
-    drawn = {name: pixels(on_face(look, svg, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for name, svg in ready.drawn.items()}
+    face = mouths_of(ready.placed.stave).face(_embedded)
+    drawn = {name: pixels(on_face(face, svg, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for name, svg in ready.drawn.items()}
     frames = [drawn[e.drawing] for e in ready.exposures for _ in range(e.frames)]
     scene = ready.placed.stave.scene
     with tempfile.TemporaryDirectory() as folder, opened() as path_of:

@@ -8,13 +8,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
-from tinfork.core.mouths.face import face_svg
-from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.sound.arrangement import Arrangement, Clip
 from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.timebase import COMMON_RATES
 from tinfork.web.charts.actions import create_chart
+from tinfork.web.charts.models import MouthChart
 from tinfork.web.cleaning import natural
+from tinfork.web.faces.portraits import portraits
 from tinfork.web.productions import actions
 from tinfork.web.productions.models import Character, Membership, Production, Scene
 from tinfork.web.productions.permissions import check, may, number_of
@@ -39,11 +39,12 @@ def shelf(request: HttpRequest) -> HttpResponse:
     productions = Production.objects.filter(people=number_of(request.user)).prefetch_related("scenes", "characters")
     own = Membership.objects.filter(person=number_of(request.user), role=Membership.Role.OWNER)
     owned = set(own.values_list("production", flat=True))
+    faces = portraits(c for p in productions for c in p.characters.all())
     shown = [
         {
             "production": p,
             "owned": p.pk in owned,
-            "faces": [face_svg(c.look, SHAPES["rest"].place) for c in p.characters.all()],
+            "faces": [faces[c.pk] for c in p.characters.all()],
         }
         for p in productions
     ]
@@ -61,11 +62,15 @@ def production(request: HttpRequest, pk: int) -> HttpResponse:
             return _create(request, found)
         except TinForkError as refused:
             problem = str(refused)
+    cast = list(found.characters.all())
+    faces = portraits(cast)
     context = {
         "production": found,
         "strips": _strips(found),
-        "cast": [{"character": c, "face": face_svg(c.look, SHAPES["rest"].place)} for c in found.characters.all()],
+        "cast": [{"character": c, "face": faces[c.pk]} for c in cast],
         "charts": found.charts.annotate(count=Count("drawings", filter=Q(drawings__removed=None))),
+        "lent": MouthChart.objects.filter(production=None, worn_by__character__production=found).distinct(),
+        "parts": MouthChart.Part.choices,
         "people": found.membership_set.select_related("person"),
         "rates": COMMON_RATES,
         "languages": languages_by_name(),
@@ -158,7 +163,7 @@ def _create(request: HttpRequest, production: Production) -> HttpResponse:
         actions.create_character(request.user, production, asked.get("name", ""))
         return redirect(production)
     if asked.get("make") == "chart":
-        return redirect(create_chart(request.user, production, asked.get("name", "")))
+        return redirect(create_chart(request.user, production, asked.get("name", ""), asked.get("part", "mouth")))
     if asked.get("make") == "language":
         actions.set_language(request.user, production, asked.get("character", ""), asked.get("language", ""))
         return redirect(production)

@@ -12,9 +12,12 @@ from .models import Membership, Production, Scene
 
 Person = AbstractBaseUser | AnonymousUser
 
+EDITORS = (Membership.Role.OWNER, Membership.Role.EDITOR)
+"""Who may change what is in a production."""
+
 _MAY = {
     "see": (Membership.Role.OWNER, Membership.Role.EDITOR, Membership.Role.VIEWER),
-    "edit": (Membership.Role.OWNER, Membership.Role.EDITOR),
+    "edit": EDITORS,
     "own": (Membership.Role.OWNER,),
 }
 

@@ -8,8 +8,6 @@ from typing import Any
 from django.urls import reverse
 
 from tinfork.core.exposure import windows
-from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
-from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.core.sound.anchors import PlacedPins
 from tinfork.core.speech.reading import Line
 from tinfork.web.edits.following import Changes
@@ -45,7 +43,7 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
     return {
         "character": stave.character.name,
         "clips": [clip.id for clip in placed.clips],
-        "chart": chart_document(stave),
+        "chart": mouths_of(stave).document(f"s{stave.pk}"),
         "url": reverse("stave", args=[stave.pk]),
         "whyUrl": reverse("stave-why", args=[stave.pk, 0]).removesuffix("0"),
         "outUrl": reverse("stave-out", args=[stave.pk, "KIND"]),
@@ -151,23 +149,3 @@ def pins_away(placed: PlacedPins) -> list[dict[str, Any]]:
         for pin in placed.hidden
     ]
     return covered + hidden
-
-
-def chart_document(stave: Stave) -> dict[str, Any]:
-    """The face and the drawings that can be seen on it as SVG, with what the ribbon needs of each."""
-    own = mouths_of(stave)
-    return {
-        "view": VIEW,
-        "head": head(own.look),
-        "mouthScale": MOUTH_SCALE,
-        "drawings": [
-            {
-                "name": one.name,
-                "shape": one.shape,
-                "meaning": SHAPES[one.shape].meaning,
-                "svg": own.markup(one, f"s{stave.pk}-d{row}"),
-                **dict(zip(ARTICULATORS, one.place, strict=True)),
-            }
-            for row, one in enumerate(own.shown)
-        ],
-    }

@@ -4,18 +4,21 @@ Timing follows from the drawings a track was planned with, kept in the stave; an
 same frames, each the one nearest to what was planned, until somebody asks to plan anew with them.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from tinfork.core.exposure.track import Exposure, Pin
 from tinfork.core.mouths.chart import Chart, Drawing, built_in, shape_at
 from tinfork.core.mouths.draw import mouth
+from tinfork.core.mouths.face import VIEW, Face
 from tinfork.core.mouths.hints import NEUTRAL
-from tinfork.core.mouths.shapes import SHAPES, Articulation
+from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES, Articulation
 from tinfork.web.charts import actions as charts
-from tinfork.web.charts.models import ChartDrawing, chart_worn_by
-from tinfork.web.charts.views import picture_url
+from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn, worn_by
+from tinfork.web.charts.moods import in_mood
+from tinfork.web.charts.showing import small_url
+from tinfork.web.faces.models import FaceLayer, face_of
 from tinfork.web.productions.models import Character
 
 from .models import Stave
@@ -23,9 +26,11 @@ from .models import Stave
 
 def basis_chart(stave: Stave) -> Chart:
     """The drawings a stave's mouths are planned with; ours where nothing else was decided."""
-    if not stave.basis:
-        return built_in()
-    return Chart(tuple(Drawing(name, tuple(place)) for name, place, _ in stave.basis))
+    return _chart_of(stave.basis)
+
+
+def _chart_of(basis: Sequence[Sequence[Any]]) -> Chart:
+    return Chart(tuple(Drawing(name, tuple(place)) for name, place, _ in basis)) if basis else built_in()
 
 
 @dataclass(frozen=True)
@@ -48,24 +53,29 @@ class Shown:
 
 
 class Mouths:
-    """The drawings of one stave, as they are when this is made."""
+    """The drawings a character speaks with, and the face they are shown on, as they are when this is made. basis: the
+    drawings that mouths were planned with, as Stave.basis has it; worn: the chart and its mood, None for ours."""
 
-    def __init__(self, stave: Stave) -> None:
-        self.look = stave.character.look
-        self.basis = basis_chart(stave)
-        worn = chart_worn_by(stave.character)
-        own = list(ChartDrawing.everything.filter(chart=worn).order_by("number", "pk")) if worn else []
+    def __init__(self, character: Character, basis: Sequence[Sequence[Any]], worn: Worn | None) -> None:
+        self.character = character
+        self.basis = _chart_of(basis)
+        chart = worn.chart if worn else None
+        self.mood = worn.mood if worn else NEUTRAL
+        self._heads = bool(chart and chart.is_heads)
+        own = list(ChartDrawing.everything.filter(chart=chart).order_by("number", "pk")) if chart else []
         ours = [Shown(d.name, d.place) for d in built_in().drawings]
         self.shown = [Shown(d.called, d.articulation, d) for d in own if d.removed is None] or ours
         self.names = {one.name: one for one in self.shown}
         self._by_pk = {one.drawing.pk: one.name for one in self.shown if one.drawing}
-        self._planned = {entry[0]: entry[2] for entry in stave.basis}
+        self._planned = {entry[0]: entry[2] for entry in basis}
         self._places = {one.name: one.place for one in ours}
         self._places |= {name: d.articulation for d in own for name in (*d.formerly, d.called)}
         self._places |= {d.name: d.place for d in self.basis.drawings} | {one.name: one.place for one in self.shown}
         self._now = {name: one.name for one in self.shown if one.drawing for name in one.drawing.formerly}
         usable = [one for one in self.shown if one.is_usual] or self.shown
         self._usable = Chart(tuple(Drawing(one.name, one.place) for one in usable))
+        drawings = [one.drawing for one in self.shown if one.drawing]
+        self._in_mood = in_mood(drawings, worn.mood) if worn else {}
 
     @property
     def chart(self) -> Chart:
@@ -78,10 +88,13 @@ class Mouths:
         return name if name in names else self.basis.drawings[self.basis.stand_in(self._place(name))].name
 
     def seen_as(self, exposure: Exposure) -> str:
-        """The drawing an exposure shows now."""
-        name = exposure.drawing
+        """The drawing an exposure shows now: in the mood the character is in, unless a person chose it."""
         if exposure.pinned:
-            return self.pin_seen_as(name)
+            return self.pin_seen_as(exposure.drawing)
+        name = self._planned_seen_as(exposure.drawing)
+        return self._in_mood.get(name, name)
+
+    def _planned_seen_as(self, name: str) -> str:
         own = self._by_pk.get(self._planned.get(name, 0))
         if own is not None:
             return own
@@ -112,23 +125,56 @@ class Mouths:
     def markup(self, one: Shown, ident: str, href: str = "") -> str:
         """A drawing on its anchor, as SVG. href: where its picture is, when it is not asked of the server."""
         if one.drawing is None:
-            return mouth(one.place, ident, self.look.palette)
-        return one.drawing.markup(href or picture_url(one.drawing))
+            return mouth(one.place, ident, self.character.look.palette)
+        return one.drawing.markup(href or small_url(one.drawing))
+
+    def face(self, href: Callable[[FaceLayer], str] = lambda layer: layer.href) -> Face:
+        """What the drawings are shown on: nothing where they are whole heads. href: where a layer's picture is."""
+        return Face() if self._heads else face_of(self.character, href)
+
+    def document(self, prefix: str) -> dict[str, Any]:
+        """The face and the drawings as a page shows them, with what the ribbon needs of each. prefix: what makes the
+        ids in them unique."""
+        face = self.face()
+        return {
+            "view": VIEW,
+            "head": face.behind,
+            "front": face.before,
+            "mouth": face.mouth_transform,
+            "mood": self.mood,
+            "drawings": [
+                {
+                    "name": one.name,
+                    "label": one.drawing.name if one.drawing else one.name,
+                    "mood": one.drawing.mood if one.drawing else NEUTRAL,
+                    "shape": one.shape,
+                    "meaning": SHAPES[one.shape].meaning,
+                    "svg": self.markup(one, f"{prefix}-d{row}"),
+                    **dict(zip(ARTICULATORS, one.place, strict=True)),
+                }
+                for row, one in enumerate(self.shown)
+            ],
+        }
 
 
 def mouths_of(stave: Stave) -> Mouths:
     """The drawings of a stave, found once for each object of it and basis."""
     known = vars(stave).get("_mouths")
     if known is None or known[0] is not stave.basis:
-        known = vars(stave)["_mouths"] = (stave.basis, Mouths(stave))
+        known = vars(stave)["_mouths"] = (stave.basis, Mouths(stave.character, stave.basis, worn_by(stave.character)))
     found: Mouths = known[1]
     return found
 
 
 def basis_now(character: Character) -> list[list[Any]]:
     """What a stave would be planned with if it were new: names, places and numbers of the drawings; empty for ours."""
-    worn = chart_worn_by(character)
-    return [[d.called, list(d.place), d.pk] for d in worn.usable()] if worn else []
+    worn = worn_by(character)
+    return basis_of(worn.chart) if worn else []
+
+
+def basis_of(chart: MouthChart) -> list[list[Any]]:
+    """What is planned with when a chart is worn: names, places and numbers of its drawings."""
+    return [[d.called, list(d.place), d.pk] for d in chart.usable()]
 
 
 def drawings_gone(stave: Stave, pins: Sequence[Pin]) -> list[dict[str, Any]]:
@@ -156,4 +202,15 @@ def _follow_chart(character: Character) -> None:
         stave.save()
 
 
+def _uses(drawing: ChartDrawing) -> list[str]:
+    """Where a drawing was chosen by hand, in words."""
+    own = Stave.objects.filter(character__worn__chart=drawing.chart, scene__removed=None)
+    found = []
+    for stave in own.filter(pins__contains=[{"drawing": drawing.called}]).select_related("scene", "character"):
+        count = sum(pin["drawing"] == drawing.called for pin in stave.pins)
+        found.append(f"“{stave.scene}” for {stave.character}{f', {count} times' if count > 1 else ''}")
+    return found
+
+
 charts.follow(_follow_chart)
+charts.ask_before_removal(_uses)

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from . import views
+from . import trying, views
 
 urlpatterns = [
     path("scenes/<int:pk>/reading/", views.desk, name="desk"),
@@ -11,4 +11,8 @@ urlpatterns = [
     path("staves/<int:pk>/reading.<str:kind>", views.take_out, name="stave-out"),
     path("staves/<int:pk>/bring", views.bring_in, name="stave-bring"),
     path("staves/<int:pk>/edit", views.edit, name="stave-edit"),
+    path("characters/<int:pk>/speak", trying.speak, name="speak"),
+    path("productions/<int:pk>/phrases", trying.phrases, name="phrases"),
+    path("staves/<int:pk>/lines/<int:number>.flac", trying.line_sound, name="line-sound"),
+    path("stock.flac", trying.stock_sound, name="stock-sound"),
 ]

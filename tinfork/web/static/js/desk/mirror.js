@@ -26,8 +26,8 @@ export class Mirror {
   show(stave) {
     this.stave = stave;
     const chart = stave.chart;
-    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="scale(${chart.mouthScale})">${d.svg}</g>`);
-    const face = svg(chart.view.join(" "), chart.head + mouths.join(""));
+    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`);
+    const face = svg(chart.view.join(" "), chart.head + mouths.join("") + chart.front);
     face.setAttribute("role", "img");
     face.setAttribute("aria-label", `${stave.character}'s face`);
     this.mouths = [...face.querySelectorAll("[data-mouth]")];

@@ -16,9 +16,14 @@ export class MouthMap {
     this.onPick = onPick;
   }
 
+  // The drawings of the chart in one mood: the one that is worn, until another is chosen.
   show(chart) {
-    this.rows = rows(chart.drawings);
+    const moods = [...new Set(chart.drawings.map((drawing) => drawing.mood))];
+    if (this.worn !== chart.mood || !moods.includes(this.mood)) this.mood = moods.includes(chart.mood) ? chart.mood : moods[0];
+    this.worn = chart.mood;
+    this.rows = rows(chart.drawings.filter((drawing) => drawing.mood === this.mood));
     this.place.replaceChildren(
+      ...(moods.length > 1 ? [this.#moods(chart, moods)] : []),
       ...this.rows.map((band) => {
         const row = document.createElement("div");
         row.className = "map-row";
@@ -28,19 +33,33 @@ export class MouthMap {
     );
   }
 
+  #moods(chart, moods) {
+    const select = document.createElement("select");
+    select.className = "form-select form-select-sm map-moods";
+    select.setAttribute("aria-label", "Mood of the drawings to choose from");
+    select.append(...moods.map((mood) => new Option(mood, mood, mood === this.mood, mood === this.mood)));
+    select.addEventListener("change", () => {
+      this.mood = select.value;
+      this.show(chart);
+      this.mark(...this.marked);
+    });
+    return select;
+  }
+
   #button(drawing) {
     const button = document.createElement("button");
     button.type = "button";
     button.dataset.drawing = drawing.name;
     button.title = `${drawing.name}: ${drawing.meaning}`;
     const label = document.createElement("span");
-    label.textContent = drawing.name;
+    label.textContent = drawing.label;
     button.append(mouthPicture(drawing), label);
     button.addEventListener("click", () => this.onPick(drawing.name));
     return button;
   }
 
   mark(name, enabled) {
+    this.marked = [name, enabled];
     for (const button of this.place.querySelectorAll("button")) {
       button.setAttribute("aria-pressed", String(button.dataset.drawing === name));
       button.disabled = !enabled;

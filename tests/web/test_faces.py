@@ -1,0 +1,143 @@
+"""A face of somebody's own pictures, under the mouth and over it, wherever the character is seen."""
+
+import numpy as np
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.http import Http404
+
+from tinfork.core.errors import ChartError, TinForkError
+from tinfork.core.exposure import curves, plan
+from tinfork.core.exposure.track import Settings
+from tinfork.core.mouths.chart import built_in
+from tinfork.core.mouths.draw import STYLES
+from tinfork.core.mouths.face import MOUTH_SCALE, on_face
+from tinfork.core.mouths.raster import pixels
+from tinfork.core.mouths.shapes import SHAPES
+from tinfork.core.sound.recording import load
+from tinfork.core.speech import read
+from tinfork.web.charts import actions as charts
+from tinfork.web.faces import actions
+from tinfork.web.faces.models import FaceLayer, face_of
+from tinfork.web.handover.rendering import _embedded
+from tinfork.web.reading import stock
+from tinfork.web.reading.trying import _STOCK_RATE
+
+
+def square(name, colour, box="-150 -210 300 360", rect='x="-60" y="-90" width="120" height="120"'):
+    svg = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}"><rect {rect} fill="{colour}"/></svg>'
+    return SimpleUploadedFile(f"{name}.svg", svg.encode())
+
+
+@pytest.fixture
+def marit(ferry):
+    return ferry.stave.character
+
+
+def colours(character):
+    """What is seen of the face, with a red mouth."""
+    face = face_of(character, _embedded)
+    return pixels(on_face(face, '<rect x="-10" y="-10" width="20" height="20" fill="#ff0000"/>'), 300, 360)
+
+
+def middle(picture, colour):
+    """Where a colour is seen, in the face's units."""
+    rows, columns = np.nonzero((np.abs(picture[:, :, :3].astype(int) - colour) < 40).all(axis=2))
+    return columns.mean() - 150, rows.mean() - 210
+
+
+def test_layers_lie_under_and_over_the_mouth_where_they_are_put(ferry, marit, editor):
+    assert "#2f4a57" in face_of(marit).behind or face_of(marit).size == MOUTH_SCALE
+    assert actions.bring_layers(editor, marit, [square("head", "#0000ff"), square("hand", "#00ff00")]) == []
+    head, hand = FaceLayer.objects.all()
+    assert middle(colours(marit), (255, 0, 0)) == (pytest.approx(0, abs=1), pytest.approx(0, abs=1))
+    actions.change_layer(editor, hand, {"in_front": "yes"})
+    assert not (colours(marit)[:, :, 0] > 200).any()
+    actions.change_layer(editor, hand, {"x": "80", "y": "40", "scale": str(hand.scale / 4)})
+    assert middle(colours(marit), (0, 255, 0)) == (pytest.approx(80, abs=2), pytest.approx(40, abs=2))
+    actions.place_mouth(editor, marit, {"x": "-30", "y": "12", "size": "2"})
+    assert middle(colours(marit), (255, 0, 0)) == (pytest.approx(-30, abs=1.5), pytest.approx(12, abs=1.5))
+    actions.change_layer(editor, head, {"hidden": "yes"})
+    assert not (colours(marit)[:, :, 2] > 200).any()
+    shown = ferry.client(ferry.viewer).get(f"/staves/{ferry.stave.pk}/").json()["chart"]
+    assert "hand" not in shown["head"]
+    assert f"/layers/{hand.pk}/picture/" in shown["front"]
+    assert shown["mouth"] == "translate(-30.00 12.00) scale(2.0000)"
+    for layer in (head, hand):
+        actions.remove_layer(editor, layer)
+    assert face_of(marit).behind.startswith("<g stroke")
+    actions.remove_layer(editor, head, back=True)
+    assert FaceLayer.objects.get() == head
+
+
+def test_a_face_is_changed_by_form_and_what_is_wrong_is_said(ferry, marit):
+    client, page = ferry.client(ferry.owner), f"/characters/{marit.pk}/face/"
+    assert (
+        client.post(
+            f"{page}bring", {"file": [square("head", "#0000ff"), SimpleUploadedFile("x.png", b"no")]}
+        ).status_code
+        == 200
+    )
+    layer = FaceLayer.objects.get()
+    assert layer.href in client.get(page).content.decode()
+    change = f"/layers/{layer.pk}/change"
+    assert client.post(change, {"x": "12.5", "turn": "10"}).json() == {}
+    layer.refresh_from_db()
+    assert (layer.x, layer.turn) == (12.5, 10)
+    assert client.post(change, {"x": "nan"}).status_code == 422
+    assert client.post(change, {"scale": "1e9"}).json()["problem"].endswith("is not from 0.0001 to 100.")
+    assert client.post(f"{page}mouth", {"size": "big"}).json()["problem"].startswith("“big” is no number")
+    assert client.post(change, {"do": "change", "name": " "}).status_code == 422
+    assert client.post(change, {"do": "dance"}).status_code == 422
+    for doing in ("over", "under", "remove", "bring-back"):
+        assert client.post(change, {"do": doing}).status_code == 302
+    with pytest.raises(ChartError, match="No file came through"):
+        actions.bring_layers(ferry.owner, marit, [])
+    with pytest.raises(ChartError, match="40 layers"):
+        actions.bring_layers(ferry.owner, marit, [square(f"n{n}", "#00ff00") for n in range(40)])
+    with pytest.raises(Http404):
+        actions.place_mouth(ferry.viewer, marit, {"x": "1"})
+    with pytest.raises(TinForkError):
+        actions.place_mouth(ferry.owner, marit, {"x": "1e400"})
+
+
+def test_the_stock_phrase_is_as_it_reads_and_visits_every_shape():
+    line, seconds = stock.phrase()
+    again = read.read(load(stock.SOUND), stock.TEXT).lines[0]
+    assert [(s.ipa, s.start, s.end) for w in line.words for s in w.sounds] == [
+        (s.ipa, pytest.approx(s.start, abs=0.02), pytest.approx(s.end, abs=0.02)) for w in again.words for s in w.sounds
+    ]
+    sounds = [sound for word in line.words for sound in word.sounds]
+    shown = plan.plan(curves.curves(sounds, seconds, _STOCK_RATE), built_in(), Settings())
+    assert {e.drawing for e in shown} == set(SHAPES)
+
+
+def test_a_chart_speaks_before_it_is_used(ferry, marit):
+    client = ferry.client(ferry.viewer)
+    address = f"/characters/{marit.pk}/speak"
+    stock_said = client.get(address).json()
+    assert {name for _, _, name in stock_said["exposures"]} == set(SHAPES)
+    assert client.get(stock_said["sound"]).headers["content-type"] == "audio/flac"
+    lines = client.get(f"/productions/{ferry.scene.production_id}/phrases").json()["lines"]
+    assert lines[0]["who"] == "Marit"
+    said = client.get(address, {"line": lines[0]["line"], "chart": "ours"}).json()
+    assert said["fps"] == float(ferry.scene.fps)
+    assert said["exposures"][0] == [0, said["exposures"][0][1], "rest"]
+    assert len({name for _, _, name in said["exposures"]}) > 3
+    assert client.get(said["sound"]).content[:4] == b"fLaC"
+    for wrong in ({"line": "9-9"}, {"line": "x"}, {"chart": "0"}, {"chart": "²"}):
+        assert client.get(address, wrong).status_code == 404
+
+
+def test_a_cast_is_shown_as_it_looks(ferry, marit):
+    client = ferry.client(ferry.viewer)
+    pages = "/", f"/productions/{ferry.scene.production_id}/"
+    assert "/layers/" not in client.get(pages[1]).content.decode()
+    actions.bring_layers(ferry.owner, marit, [square("head", "#0000ff")])
+    chart = charts.create_chart(ferry.owner, ferry.scene.production, "Ours")
+    charts.draw(ferry.owner, chart, STYLES["tar"], "sly")
+    charts.wear(ferry.owner, marit, chart, "sly")
+    layer, rest = FaceLayer.objects.get(), chart.drawings.get(name="rest")
+    for page in pages:
+        shown = client.get(page).content.decode()
+        assert layer.href in shown
+        assert f"/drawings/{rest.pk}/small/" in shown

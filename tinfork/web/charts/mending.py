@@ -1,0 +1,76 @@
+"""Drawings of a chart that would jump on the face, and the one click that cures them."""
+
+from collections.abc import Sequence
+
+from django.db import transaction
+
+from tinfork.core.mouths import drift
+from tinfork.core.mouths.drift import Finding, Outline, findings, reweighted
+from tinfork.core.mouths.picture import Picture, opened
+from tinfork.core.plain import plain, restore
+from tinfork.web.productions.permissions import Person
+
+from .actions import held, put_picture
+from .models import ChartDrawing, MouthChart
+
+
+def jumps(drawings: Sequence[ChartDrawing]) -> list[tuple[ChartDrawing, Finding]]:
+    """What would jump among the drawings of a chart that mouths are planned with."""
+    own = [d for d in drawings if not d.special and not d.chart.is_heads]
+    found = findings([_outline(d) for d in own], [d.articulation for d in own], [d.registration for d in own])
+    return [(own[one.row], one) for one in found]
+
+
+def _outline(drawing: ChartDrawing) -> Outline:
+    if not drawing.outline:
+        picture = opened(f"{drawing.name}.png", drawing.data)
+        drawing.outline = plain(drift.outline(picture.pixels, drawing.scale))
+        drawing.save(update_fields=["outline"])
+    return restore(drawing.outline, Outline)
+
+
+@transaction.atomic
+def cure(person: Person, chart: MouthChart, only: int | None = None) -> int:
+    """Lay what jumps where it should lie, bring it to size, and give it lines like the others'; of all drawings or the
+    one of this number. How many were cured."""
+    held(person, chart)
+    known = list(chart.drawings.select_related("chart"))
+    own = [d for d in known if not d.special]
+    lie, places = [d.registration for d in own], [d.articulation for d in own]
+    usual = drift.usual_line([_outline(d) for d in own], places, lie)
+    chosen = [(d, one) for d, one in jumps(known) if only is None or d.pk == only]
+    for drawing, one in chosen:
+        if one.kind == "line" and usual is not None:
+            _with_lines(drawing, usual)
+        drawing.x, drawing.y, drawing.scale = one.cure.x, one.cure.y, one.cure.scale
+        drawing.save()
+    return len(chosen)
+
+
+def _with_lines(drawing: ChartDrawing, usual: float) -> None:
+    """Draw a drawing's lines so heavy, in units. Does not save."""
+    line = _outline(drawing).line or 0.0
+    picture = opened(f"{drawing.name}.png", drawing.data)
+    drawing.drawn = drawing.drawn or drawing.picture.name or ""
+    put_picture(drawing, Picture(picture.name, reweighted(picture.pixels, line, usual / drawing.scale - line)))
+
+
+@transaction.atomic
+def own_lines(person: Person, drawing: ChartDrawing) -> None:
+    """Put back the picture a drawing had before its lines were made like the others'."""
+    held(person, drawing)
+    if drawing.drawn:
+        drawing.picture.name, drawing.drawn = drawing.drawn, ""
+        drawing.outline = {}
+        drawing.save()
+
+
+def sentence(drawing: ChartDrawing, one: Finding) -> str:
+    """What is amiss with a drawing, in words."""
+    if one.kind == "size":
+        return f"{drawing} is drawn {one.times:.1f} times as large as the others"
+    if one.kind == "line":
+        return f"{drawing} has lines {one.times:.1f} times as heavy as the others"
+    across = f"{abs(one.across):.0f} too far {'right' if one.across > 0 else 'left'}" if abs(one.across) >= 1 else ""
+    down = f"{abs(one.down):.0f} too {'low' if one.down > 0 else 'high'}" if abs(one.down) >= 1 else ""
+    return f"{drawing} lies {' and '.join(part for part in (across, down) if part)}"

@@ -1,0 +1,11 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("characters/<int:pk>/face/", views.face, name="face"),
+    path("characters/<int:pk>/face/bring", views.bring, name="face-bring"),
+    path("characters/<int:pk>/face/mouth", views.mouth, name="face-mouth"),
+    path("layers/<int:pk>/change", views.change_layer, name="layer-change"),
+    path("layers/<int:pk>/picture/<str:key>.png", views.picture, name="layer-picture"),
+]

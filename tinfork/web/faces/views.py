@@ -1,0 +1,155 @@
+from typing import Any
+
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from tinfork.core.errors import ChartError, TinForkError
+from tinfork.core.mouths.draw import mouth as drawn_mouth
+from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
+from tinfork.core.mouths.shapes import SHAPES
+from tinfork.web.charts.models import worn_by
+from tinfork.web.charts.showing import small_url
+from tinfork.web.charts.views import picture_answer
+from tinfork.web.cleaning import clean
+from tinfork.web.productions.models import Character
+from tinfork.web.productions.permissions import check, may
+
+from . import actions
+from .models import Face, FaceLayer
+
+_LAYER_FIELDS = ("name", "x", "y", "scale", "turn", "in_front", "hidden")
+_MOST_MOUTHS = 24
+
+
+def _character(request: HttpRequest, pk: int, need: str = "see") -> Character:
+    found = get_object_or_404(Character.objects.select_related("production"), pk=pk)
+    check(request.user, found.production, need)
+    return found
+
+
+def face(request: HttpRequest, pk: int) -> HttpResponse:
+    """A character's face: its layers in order, and where on it the mouth lies."""
+    return _page(request, _character(request, pk))
+
+
+def _page(
+    request: HttpRequest, character: Character, notes: list[str] | None = None, problem: str = ""
+) -> HttpResponse:
+    own = Face.objects.filter(character=character).first()
+    layers = list(own.layers.all()) if own else []
+    worn = worn_by(character)
+    context = {
+        "character": character,
+        "production": character.production,
+        "layers": layers,
+        "deleted": list(FaceLayer.everything.filter(face=own).exclude(removed=None)[:20]) if own else [],
+        "worn": worn,
+        "may_edit": may(request.user, character.production, "edit"),
+        "face": _document(character, own, layers),
+        "notes": notes,
+        "problem": problem,
+    }
+    return render(request, "faces/face.html", context, status=422 if problem else 200)
+
+
+def _document(character: Character, own: Face | None, layers: list[FaceLayer]) -> dict[str, Any]:
+    """The face as its page draws it."""
+    own = own or Face()
+    return {
+        "view": VIEW,
+        "head": "" if layers else head(character.look),
+        "usual": {"x": 0, "y": 0, "size": MOUTH_SCALE, "turn": 0},
+        "mouth": {
+            "x": own.x,
+            "y": own.y,
+            "size": own.size,
+            "turn": own.turn,
+            "change": reverse("face-mouth", args=[character.pk]),
+        },
+        "layers": [
+            {
+                "id": layer.pk,
+                "name": layer.name,
+                "href": layer.href,
+                "width": layer.width,
+                "height": layer.height,
+                "x": layer.x,
+                "y": layer.y,
+                "scale": layer.scale,
+                "turn": layer.turn,
+                "inFront": layer.in_front,
+                "hidden": layer.hidden,
+                "change": reverse("layer-change", args=[layer.pk]),
+            }
+            for layer in layers
+        ],
+        "mouths": _mouths(character),
+    }
+
+
+def _mouths(character: Character) -> list[dict[str, str]]:
+    """What the character speaks with, to see it in its place."""
+    worn = worn_by(character)
+    if worn is not None:
+        drawings = worn.chart.usable()[:_MOST_MOUTHS]
+        return [{"name": d.called, "svg": d.markup(small_url(d))} for d in drawings]
+    palette = character.look.palette
+    return [{"name": s.name, "svg": drawn_mouth(s.place, f"m{s.name}", palette)} for s in SHAPES.values()]
+
+
+@require_POST
+def bring(request: HttpRequest, pk: int) -> HttpResponse:
+    """Pictures as layers of a face."""
+    character = _character(request, pk, "edit")
+    try:
+        notes = actions.bring_layers(request.user, character, request.FILES.getlist("file"))
+    except TinForkError as refused:
+        return _page(request, character, problem=str(refused))
+    return _page(request, character, notes) if notes else redirect("face", pk)
+
+
+@require_POST
+def mouth(request: HttpRequest, pk: int) -> JsonResponse:
+    """Where on the face the mouth lies: a form with x, y, size and turn."""
+    try:
+        actions.place_mouth(request.user, _character(request, pk, "edit"), request.POST.dict())
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+    return JsonResponse({})
+
+
+@require_POST
+def change_layer(request: HttpRequest, pk: int) -> HttpResponse:
+    """What a form asks of a layer: place (answered as JSON), change, over, under, remove, bring back."""
+    layer = get_object_or_404(FaceLayer.everything.select_related("face__character__production"), pk=pk)
+    character = layer.face.character
+    check(request.user, character.production, "edit")
+    doing = request.POST.get("do", "place")
+    try:
+        _do(request, layer, doing)
+    except TinForkError as refused:
+        if doing == "place":
+            return JsonResponse({"problem": str(refused)}, status=422)
+        return _page(request, character, problem=str(refused))
+    return JsonResponse({}) if doing == "place" else redirect("face", character.pk)
+
+
+def _do(request: HttpRequest, layer: FaceLayer, doing: str) -> None:
+    if doing in ("place", "change"):
+        asked = {name: clean(str(value)) for name, value in request.POST.items() if name in _LAYER_FIELDS}
+        actions.change_layer(request.user, layer, asked)
+    elif doing in ("over", "under"):
+        actions.move_layer(request.user, layer, 1 if doing == "over" else -1)
+    elif doing in ("remove", "bring-back"):
+        actions.remove_layer(request.user, layer, back=doing == "bring-back")
+    else:
+        raise ChartError("This could not be understood; reload the page and do it again.")
+
+
+def picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
+    """A layer's picture: a PNG of our own making, whatever it came as."""
+    layer = get_object_or_404(FaceLayer.everything.select_related("face__character__production"), pk=pk)
+    check(request.user, layer.face.character.production, "see")
+    return picture_answer(layer.picture.name or "")
