@@ -5,24 +5,16 @@ import resource
 import sys
 import time
 from collections.abc import Callable, Sequence
-from fractions import Fraction
 
 import django
 import numpy as np
 
-from tinfork.core.exposure import curves, plan
-from tinfork.core.exposure.track import Settings
-from tinfork.core.mouths.chart import built_in
 from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import read, unscripted
-from tinfork.core.speech.reading import Sound
 
-from . import alignment, importing, mismatch, mouths, sentences, truth
+from . import alignment, charts, importing, mismatch, mouths, planning, sentences, truth
 from .conditions import echoing, noisy, padded
 from .truth import Truth
-
-FPS = Fraction(24)
-TEN_MINUTES = 600.0
 
 
 def main() -> None:
@@ -35,7 +27,8 @@ def main() -> None:
     mismatches(lines)
     calibration(lines)
     mouths.table()
-    planning(lines["slt"])
+    planning.table(lines["slt"])
+    charts.table()
     importing.importing()
     long_sound(lines["rms"])
 
@@ -119,28 +112,6 @@ def calibration(lines: dict[str, list[Truth]]) -> None:
     print()
 
 
-def planning(lines: Sequence[Truth]) -> None:
-    """Time of a 10-minute plan."""
-    spoken = repeated(read.read(lines[0].recording, lines[0].text).sounds(), lines[0].recording.seconds)
-    begun = time.perf_counter()
-    shape = curves.curves(spoken, TEN_MINUTES, FPS)
-    middle = time.perf_counter()
-    plan.plan(shape, built_in(), Settings())
-    done = time.perf_counter()
-    print(f"10 minutes at 24 fps: curves {middle - begun:.2f} s, plan {done - middle:.2f} s")
-    print()
-
-
-def repeated(sounds: Sequence[Sound], seconds: float) -> list[Sound]:
-    """The sounds over and over for ten minutes."""
-    given = list(sounds)
-    return [
-        Sound(s.ipa, s.start + k * seconds, s.end + k * seconds, s.confidence, s.stress, s.level)
-        for k in range(int(TEN_MINUTES / seconds))
-        for s in given
-    ]
-
-
 def long_sound(lines: Sequence[Truth]) -> None:
     """Ten minutes read with a script and without, and five with one: time, and peak memory of this whole process."""
     for minutes in (5, 10):
@@ -182,7 +153,7 @@ def edits() -> None:
     importlib.import_module("bench.edits").table()
 
 
-TABLES = {"mouths": mouths.table, "edits": edits}
+TABLES = {"mouths": mouths.table, "charts": charts.table, "edits": edits}
 
 
 if __name__ == "__main__":

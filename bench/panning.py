@@ -1,4 +1,5 @@
-"""Zooming and panning ten minutes of three tracks in headless Chromium: python -m bench.panning (see script/bench)"""
+"""What pages cost in headless Chromium: zooming and panning ten minutes of three tracks, and opening a full chart:
+python -m bench.panning (see script/bench)"""
 
 import tempfile
 from pathlib import Path
@@ -10,6 +11,7 @@ from playwright.sync_api import Page, expect, sync_playwright
 from tests.browser.application import launch, running
 from tests.browser.steps import brings, new_scene
 
+from . import charts
 from .importing import write_speech_like
 
 _PICTURES = 400
@@ -48,11 +50,11 @@ def main() -> None:
     expect.set_options(timeout=120_000)
     with (
         tempfile.TemporaryDirectory() as folder,
-        running(Path(folder) / "application", "tinfork_bench") as address,
+        running(Path(folder), "tinfork_bench") as application,
         sync_playwright() as playwright,
     ):
         browser = launch(playwright)
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=application.address)
         page.set_default_timeout(120_000)
         page.goto("/")
         page.get_by_role("button", name="Enter as Demo Animator").click()
@@ -64,6 +66,8 @@ def main() -> None:
             soundfile.write(path.with_suffix(".flac"), samples, rate)
             brings(page, path.with_suffix(".flac"), who)
         trace(page)
+        page.goto("/")
+        charts.page_time(page)
         browser.close()
 
 

@@ -2,13 +2,9 @@
 
 import os
 import sys
-import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
-
-from tinfork.core.mouths.draw import Palette, mouth_svg
-from tinfork.core.mouths.shapes import SHAPES
 
 FOLDER = Path(__file__).parent
 SCENE = "2 · The goat has a season ticket"
@@ -70,23 +66,25 @@ def voice(name: str) -> Path:
 
 
 def chart(page: Page) -> None:
-    """A chart of nine drawings with odd names, one of them open to be changed; the chart is deleted."""
+    """A chart of somebody's own with its mouth map; the light table beside a set of ours; a face of layers."""
     page.goto("/")
     page.get_by_text("The Salt Ferry").click()
-    page.get_by_placeholder("Chart").fill("Pock's nine")
-    page.get_by_role("button", name="New chart").click()
-    with tempfile.TemporaryDirectory() as folder:
-        shapes = ("rest", "press", "tuck", "teeth", "spread", "half", "open", "round", "purse")
-        names = ("boot", "salt", "bell", "fog", "pier", "ticket", "gull", "rope", "goat")
-        for name, shape in zip(names, shapes, strict=True):
-            look = Palette(lip="#7d8a8c", tongue="#b5602d")
-            (Path(folder) / f"{name}.svg").write_text(mouth_svg(SHAPES[shape].place, look))
-        page.locator("#drawing-files").set_input_files(sorted(Path(folder).iterdir()))
-        page.get_by_role("button", name="Bring in").click()
-        page.locator(".drawing").nth(8).wait_for()
-    page.locator(".drawing-more summary").nth(4).click()
+    page.get_by_role("link", name="Carved on").click()
+    page.locator(".try-face [data-mouth]").first.wait_for(state="attached")
     keep(page, "chart")
-    page.get_by_role("button", name="Delete the chart").click()
+    page.locator(".light-table summary").click()
+    page.get_by_label("The drawing to move").select_option(label="half a gull")
+    page.get_by_label("The drawing beneath").select_option(label="whole gull")
+    page.locator(".draw-panel summary").click()
+    page.get_by_label("Style").select_option("tar")
+    page.locator(".light-table").scroll_into_view_if_needed()
+    page.evaluate("window.scrollTo(0, document.querySelector('.draw-panel').offsetTop - 80)")
+    keep(page, "light-table")
+    page.get_by_role("link", name="The Salt Ferry").click()
+    page.get_by_title("Pock's face").click()
+    page.locator("#face[data-ready]").wait_for()
+    page.get_by_label("What to move").select_option(label="slot")
+    keep(page, "face")
 
 
 def unread(page: Page) -> None:
@@ -111,7 +109,7 @@ def unread(page: Page) -> None:
     page.get_by_role("tab", name="Mouth map").click()
     for _ in range(3):
         page.keyboard.press("Shift+ArrowRight")
-    page.locator("#mouth-map [data-drawing=open]").click()
+    page.locator("#mouth-map [data-drawing='whole gull']").click()
     page.get_by_role("tab", name="Word").click()
     keep(page, "unread-desk")
     page.get_by_role("link", name="The Salt Ferry").click()

@@ -1,13 +1,22 @@
+from dataclasses import replace
 from typing import Any
 
 from django.core.files import File
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from tinfork.core.mouths.draw import STYLES
+from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.picture import opened
 from tinfork.web.accounts.demo import make_demo_person
+from tinfork.web.charts.actions import Upload, create_chart, draw, wear
+from tinfork.web.charts.actions import bring_in as bring_drawings
+from tinfork.web.demo.drawings import CABINET, CARVED, carved, panels
 from tinfork.web.demo.make_voices import voice_file
 from tinfork.web.demo.scenario import CAST, LEXICON, PRODUCTION, SCENES, CastMember, SceneText
 from tinfork.web.edits.models import Edit
+from tinfork.web.faces.actions import bring_layers
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Character, Production, Scene
@@ -32,6 +41,7 @@ class Command(BaseCommand):
         cast = {member.name: _character(person, production, member) for member in CAST}
         for word, language, ipa in LEXICON:
             save_entry(person, production, word, language, ipa)
+        _draw(person, production, cast)
         for text in SCENES:
             scene = create_scene(person, production, text.name, text.rate, str(text.start_frame))
             _bring_in(person, scene, cast, text)
@@ -47,6 +57,28 @@ def _character(person: Person, production: Production, member: CastMember) -> Ch
     character.form, character.skin, character.trim, character.lip = member.form, member.skin, member.trim, member.lip
     character.save()
     return character
+
+
+def _draw(person: Person, production: Production, cast: dict[str, Character]) -> None:
+    """Give each of the cast mouths of their own: drawn by us in two moods, pictures with odd names, five drawings."""
+    paper = create_chart(person, production, "Paper cut-outs")
+    draw(person, paper, STYLES["paper"], NEUTRAL)
+    draw(person, paper, replace(STYLES["paper"], corners=0.9), "cheerful")
+    carved_chart = create_chart(person, production, "Carved on the north pier")
+    bring_drawings(person, carved_chart, [_png(name, carved(shape)) for name, shape in CARVED.items()])
+    five = create_chart(person, production, "Panels of a ticket machine")
+    bring_drawings(person, five, [_upload(f"{name}.svg", svg.encode()) for name, svg in panels().items()])
+    bring_layers(person, cast["Pock"], [_upload(f"{name}.svg", svg.encode()) for name, svg in CABINET.items()])
+    for name, chart in (("Marit", paper), ("Brede", carved_chart), ("Pock", five)):
+        wear(person, cast[name], chart)
+
+
+def _png(name: str, svg: str) -> Upload:
+    return _upload(f"{name}.png", opened(f"{name}.svg", svg.encode()).png)
+
+
+def _upload(name: str, data: bytes) -> Upload:
+    return SimpleUploadedFile(name, data)
 
 
 def _bring_in(person: Person, scene: Scene, cast: dict[str, Character], text: SceneText) -> None:
