@@ -9,8 +9,10 @@ from tinfork.core.exposure import curves, plan
 from tinfork.core.exposure.curves import Curves
 from tinfork.core.exposure.outcome import Outcome, measure
 from tinfork.core.exposure.track import Settings
-from tinfork.core.mouths.chart import built_in
+from tinfork.core.formats import chart_folder
+from tinfork.core.mouths.chart import Chart, built_in
 from tinfork.core.speech import read
+from tinfork.web.demo.drawings import CARVED, carved, panels
 
 from . import sentences, truth
 
@@ -33,7 +35,17 @@ def table() -> None:
             row(half, [line for lines in spoken.values() for line in lines], settings)
         for speed, lines in spoken.items():
             row(f"{half}, {speed}", lines, Settings())
+    every = [line for lines in spoken.values() for line in lines]
+    for name, chart in demo_charts().items():
+        row(name, every, Settings(), chart)
     print()
+
+
+def demo_charts() -> dict[str, Chart]:
+    """What the demo's pictures are measured as."""
+    drawings = {"carved": {name: carved(shape) for name, shape in CARVED.items()}, "five panels": panels()}
+    files = {name: {f"{one}.svg": svg.encode() for one, svg in own.items()} for name, own in drawings.items()}
+    return {name: chart_folder.read(own).in_mood() for name, own in files.items()}
 
 
 def curves_of(texts: Sequence[str], stretch: float) -> list[Curves]:
@@ -43,9 +55,9 @@ def curves_of(texts: Sequence[str], stretch: float) -> list[Curves]:
     return [curves.curves(reading.sounds(), reading.seconds, FPS) for reading in readings]
 
 
-def row(name: str, lines: Sequence[Curves], settings: Settings) -> None:
-    """One line of the table: counts over all lines."""
-    chart = built_in()
+def row(name: str, lines: Sequence[Curves], settings: Settings, chart: Chart | None = None) -> None:
+    """One line of the table: counts over all lines, planned with our thirteen drawings or a chart's."""
+    chart = chart or built_in()
     found = functools.reduce(
         operator.add,
         (measure(plan.plan(line, chart, settings), line, chart, settings.hold) for line in lines),

@@ -117,6 +117,12 @@ def test_a_sheet_is_cut_and_drawings_are_put_onto_their_shapes_by_mouse_and_by_k
     page.get_by_role("link", name="Your library").click()
     page.get_by_placeholder("Chart").fill(f"Sheet {tmp_path.name}")
     page.get_by_role("button", name="New chart").click()
+    hostile = tmp_path / "crow.svg"
+    hostile.write_text('<svg xmlns="http://www.w3.org/2000/svg"><script>window.crowed = true</script><g/></svg>')
+    page.locator("#drawing-files").set_input_files(hostile)
+    page.get_by_role("button", name="Bring in").click()
+    expect(page.get_by_role("alert")).to_contain_text("crow.svg holds a <script>")
+    assert page.evaluate("window.crowed") is None
     page.locator("#drawing-files").set_input_files(sheet(tmp_path))
     page.get_by_label("It is").select_option("a sheet, cut by a grid")
     page.get_by_label("across").fill("3")

@@ -93,6 +93,15 @@ def test_what_cannot_be_used_is_said_and_the_rest_is_kept():
         chart_folder.read({})
 
 
+def test_no_more_of_pictures_is_held_than_there_is_room_for(monkeypatch):
+    monkeypatch.setattr(chart_folder, "MOST_PIXELS_TOGETHER", 2 * drawings.WIDTH * drawings.HEIGHT)
+    files = {f"{name}.png": drawings.png(drawings.flat(SHAPES[name].place)) for name in ("rest", "open", "purse")}
+    chart = chart_folder.read(files)
+    assert [one.name for one in chart.drawings] == ["rest", "open"]
+    (note,) = chart.notes
+    assert note.startswith("purse.png is left out")
+
+
 @pytest.mark.parametrize(
     ("name", "shape"),
     [

@@ -19,6 +19,8 @@ from ..mouths.shapes import ARTICULATORS, NAMES, SHAPES, Articulation
 
 VERSION = 1
 _MOST_FILES, _MOST_UNPACKED = 1_000, 600_000_000
+MOST_PIXELS_TOGETHER = 160_000_000
+"""So much of pictures is held at a time: 120 of 1000x1000, and some more."""
 _ENDINGS = (".png", ".webp", ".svg")
 _DOCUMENT = "chart.json"
 _AGREES = 0.75
@@ -105,11 +107,19 @@ def read(files: Mapping[str, bytes]) -> ChartFile:
     said = _said(next((data for name, data in files.items() if Path(name).name.lower() == _DOCUMENT), None))
     pictures = {name: data for name, data in files.items() if not name.lower().endswith(".json")}
     found: list[Charted] = []
+    room = MOST_PIXELS_TOGETHER
     for path in _ordered(pictures, said):
         try:
-            found.append(_charted(path, pictures[path], said.get(path, {})))
+            one = _charted(path, pictures[path], said.get(path, {}))
         except ChartError as amiss:
             notes.append(str(amiss))
+            continue
+        room -= one.opened.pixels.shape[0] * one.opened.pixels.shape[1]
+        if room >= 0:
+            found.append(one)
+        else:
+            millions = f"{MOST_PIXELS_TOGETHER / 1e6:.0f} million pixels"
+            notes.append(f"{path} is left out: there are more than {millions} together; bring the rest in after these.")
     found = _without_doubles(found, notes)
     if not found:
         raise ChartError(notes[0] if notes else "There is no picture in this; give PNG, WebP or SVG files.")

@@ -23,10 +23,11 @@ Pixels = NDArray[np.uint8]
 MOST_PIXELS = 40_000_000
 MOST_BYTES = 30_000_000
 MOST_SVG_PARTS = 20_000
-SVG_WIDTH = 1024
+SVG_WIDTH = 800
 """An SVG is drawn so wide, in pixels."""
 
 _SEEN = 8
+_FAST = 3
 _DIGITS = 16
 _SHAPELESS = frozenset({"script", "foreignobject", "iframe", "embed", "object", "audio", "video", "image", "feimage"})
 _NUMBERS = re.compile(r"-?\d+(?:\.\d+)?(?:e-?\d+)?")
@@ -48,7 +49,7 @@ class Picture:
     def png_within(self, side: int) -> bytes:
         """The picture as a PNG that is no wider and no higher than a side, in pixels."""
         small, out = self.scaled(min(1.0, side / max(self.pixels.shape[:2]))), io.BytesIO()
-        Image.fromarray(small.pixels).save(out, "PNG", optimize=False)
+        Image.fromarray(small.pixels).save(out, "PNG", compress_level=_FAST)
         return out.getvalue()
 
     def scaled(self, times: float) -> "Picture":

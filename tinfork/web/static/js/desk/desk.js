@@ -310,7 +310,8 @@ function put(fresh) {
 // What an edit changed; where it was refused, perhaps as somebody else changed the stave, the page makes up for that.
 async function take(patch, done) {
   const own = state.staves.find((s) => s.id === patch.id);
-  if (done) put(withPatch(own, patch));
+  if (done && patch.renumbered) put(withSlice(withPatch(own, patch), await inView(own)));
+  else if (done) put(withPatch(own, patch));
   else if (patch.version !== own.version) await begunAnew(patch.id);
   await seen();
   fill();
@@ -321,13 +322,18 @@ async function slice(stave, [first, end]) {
   return response.json();
 }
 
+// A slice from what is seen on.
+function inView(stave) {
+  const [first] = view();
+  return slice(stave, [first, first + given.slice]);
+}
+
 const view = () => [Math.max(0, Math.floor(state.left)), Math.ceil(state.left + $("staves").clientWidth / state.perFrame)];
 
 // Nothing that is known of a stave holds any more: what is in view is asked for, and the rest after it.
 async function begunAnew(id) {
   const own = state.staves.find((s) => s.id === id);
-  const [first] = view();
-  put(withSlice(withClips(bare({ ...own, clips: own.clips.map((clip) => clip.id) })), await slice(own, [first, first + given.slice])));
+  put(withSlice(withClips(bare({ ...own, clips: own.clips.map((clip) => clip.id) })), await inView(own)));
 }
 
 // Ask for one slice that is missing of a stave; whether there was one.
