@@ -77,7 +77,8 @@ def plays_in_time(page, desk):
     assert loudest > 0.01
     assert all(a <= b for a, b in itertools.pairwise(seen))
     assert seen[-1][0] - seen[0][0] > 0.7
-    assert all(frame == int(time * FPS + 2e-5) for time, frame in seen)
+    last = stave_of(page)["frames"] - 1  # A slow machine gets there before the twelfth look.
+    assert all(frame == min(last, int(time * FPS + 2e-5)) for time, frame in seen)
     page.keyboard.press("Space")
     assert desk.get_attribute("data-playing") == "no"
     stopped = frame_of(page)

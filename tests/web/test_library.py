@@ -118,6 +118,9 @@ def test_whole_heads_need_no_face(ferry):
     assert (shown["head"], shown["front"]) == ("", "")
     assert {e.drawing for e in track_of(ferry.fresh)} <= {"rest", "open", "purse"}
     assert set(_ready(ferry.stave.pk).drawn) <= {"rest", "open", "purse"}
+    with pytest.raises(ChartError, match="What we draw are mouths"):
+        actions.draw(ferry.owner, chart, STYLES["tar"], NEUTRAL)
+    assert "Let us draw" not in ferry.client(ferry.owner).get(f"/charts/{chart.pk}/").content.decode()
     with pytest.raises(ChartError, match="mouths or whole heads"):
         actions.create_chart(ferry.owner, ferry.scene.production, "Feet", "feet")
 

@@ -11,7 +11,7 @@ from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.sound.models import SoundFile
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person"}
-OWN = {"shelf", "library", "chart-styles", "stock-sound"}
+OWN = {"shelf", "library", "chart-styles", "stock-sound", "stock-track"}
 
 
 @pytest.fixture

@@ -182,6 +182,8 @@ def _keep(chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registrati
 def draw(person: Person, chart: MouthChart, style: Style, mood: str) -> None:
     """Thirteen drawings of ours into a chart, one for each shape, in a style and under a mood."""
     check_chart(person, chart, "edit")
+    if chart.is_heads:
+        raise ChartError("What we draw are mouths, and this chart is of whole heads; make a chart of mouths.")
     mood = checked_name(mood, "mood").lower()[:40]
     made = []
     for shape in SHAPES.values():

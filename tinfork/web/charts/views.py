@@ -29,7 +29,8 @@ from .showing import cast_of, cell_of, moods, mouth_map, on_table
 
 _A_YEAR = "private, max-age=31536000, immutable"
 _DIALS = {"line": "1", "corners": "0", "turned": "0"}
-_SAMPLE = ("rest", "press", "tuck", "teeth", "half", "open", "round", "purse")
+_COLUMNS, _CELL_WIDTH, _CELL_HEIGHT = 5, 150, 130
+"""How our thirteen lie in one picture (as js/chart/drawing.js knows)."""
 _NO_FIELDS = ("csrfmiddlewaretoken", "do")
 _NOT_UNDERSTOOD = "This could not be understood; reload the page and do it again."
 
@@ -138,16 +139,21 @@ def _style(asked: Any) -> Style:
 
 
 def styles(request: HttpRequest) -> HttpResponse:
-    """One mouth after another in the style a form asks for, as an SVG picture: what a chart drawn so looks like."""
+    """Our thirteen in the style a form asks for, in rows, as an SVG picture: what a chart drawn so looks like."""
     try:
         style = _style(request.GET)
     except ChartError as refused:
         return HttpResponse(str(refused), content_type="text/plain; charset=utf-8", status=422)
     cells = [
-        f'<g transform="translate({150 * (at % 4)} {130 * (at // 4)})">{styled(SHAPES[name].place, name, style)}</g>'
-        for at, name in enumerate(_SAMPLE)
+        f'<g transform="translate({_CELL_WIDTH * (at % _COLUMNS)} {_CELL_HEIGHT * (at // _COLUMNS)})">'
+        f"{styled(SHAPES[name].place, name, style)}</g>"
+        for at, name in enumerate(NAMES)
     ]
-    picture = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="-75 -45 600 260">{"".join(cells)}</svg>'
+    width, height = _CELL_WIDTH * _COLUMNS, _CELL_HEIGHT * -(-len(NAMES) // _COLUMNS)
+    picture = (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="-75 -45 {width} {height}" width="{width}" '
+        f'height="{height}">{"".join(cells)}</svg>'
+    )
     return HttpResponse(picture, content_type="image/svg+xml")
 
 

@@ -11,7 +11,9 @@ from django.urls import reverse
 
 from tinfork.core.exposure import curves, plan
 from tinfork.core.exposure.track import Settings
+from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.shapes import NAMES
 from tinfork.core.plain import restore
 from tinfork.core.sound import mix
 from tinfork.core.speech.reading import Line, moved
@@ -122,6 +124,15 @@ def line_sound(request: HttpRequest, pk: int, number: int) -> HttpResponse:
         path = Path(folder) / "line.flac"
         mix.write(path, pieces_of(placed.clips, placed.stave.scene, path_of), end - begin, begin)
         return HttpResponse(path.read_bytes(), content_type="audio/flac")
+
+
+def stock_track(request: HttpRequest) -> JsonResponse:
+    """The mouth track of the stock phrase with our thirteen: what a style of ours can be seen speaking with."""
+    line, seconds = stock.phrase()
+    sounds = [sound for word in line.words for sound in word.sounds]
+    shown = plan.plan(curves.curves(sounds, seconds, _STOCK_RATE), built_in(), Settings())
+    exposures = [[e.frame, e.frames, e.drawing] for e in shown]
+    return JsonResponse({"fps": float(_STOCK_RATE), "exposures": exposures, "names": NAMES})
 
 
 def stock_sound(request: HttpRequest) -> FileResponse:

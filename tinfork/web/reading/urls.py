@@ -14,5 +14,6 @@ urlpatterns = [
     path("characters/<int:pk>/speak", trying.speak, name="speak"),
     path("productions/<int:pk>/phrases", trying.phrases, name="phrases"),
     path("staves/<int:pk>/lines/<int:number>.flac", trying.line_sound, name="line-sound"),
+    path("stock.json", trying.stock_track, name="stock-track"),
     path("stock.flac", trying.stock_sound, name="stock-sound"),
 ]

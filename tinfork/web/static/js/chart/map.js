@@ -40,8 +40,8 @@ document.addEventListener("alpine:init", () => {
     ask(event) {
       this.shape = event.target.closest("[data-shape]").dataset.shape;
       this.title = `Which drawing is “${this.shape}”?`;
-      this.$refs.choices.replaceChildren(...[...document.querySelectorAll(".drawing")].map(choice));
       this.$refs.dialog.showModal();
+      requestAnimationFrame(() => this.$refs.choices.replaceChildren(...[...document.querySelectorAll(".drawing")].map(choice)));
     },
     chosen(event) {
       const chosen = event.target.closest("[data-change]");
