@@ -212,7 +212,7 @@ def test_mouths_of_ours_are_drawn_in_a_style_and_a_mood_with_the_places_they_wer
     rest = own["neutral", "rest"].registration
     assert (rest.x * rest.scale, rest.y * rest.scale) == (pytest.approx(90), pytest.approx(60))
     sample = client.get("/charts/styles.svg?style=paper&lip=%232f7d72&corners=-1")
-    assert sample.content.count(b"#2f7d72") == 8
+    assert sample.content.count(b"#2f7d72") == 13
     assert client.get("/charts/styles.svg?style=statue").status_code == 422
     for wrong in ({"style": "statue"}, {"style": "tar", "line": "soon"}, {"style": "tar", "corners": "9"}):
         refused = client.post(f"/charts/{chart.pk}/change", {"do": "draw", "mood": "neutral"} | wrong)

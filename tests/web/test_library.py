@@ -207,3 +207,16 @@ def test_a_drawing_is_duplicated_after_itself(ferry):
     actions.duplicate(ferry.owner, boot)
     assert [d.name for d in chart.drawings.all()][:3] == ["boot", "boot 2", "Ünder fog"]
     assert opened("a.png", chart.drawings.get(name="boot 2").data).pixels.shape == (260, 300, 4)
+
+
+def test_what_we_drew_is_taken_away_as_svg_until_another_picture_takes_its_place(ferry, ours):
+    client, open_mouth = ferry.client(ferry.owner), ours.drawings.get(name="open")
+    address = f"/drawings/{open_mouth.pk}/drawing.svg"
+    assert "Take it as SVG" in client.get(f"/drawings/{open_mouth.pk}/form").content.decode()
+    answer = client.get(address)
+    assert answer.headers["content-disposition"] == 'attachment; filename="open.svg"'
+    again = opened("open.svg", answer.content)
+    assert (again.pixels == opened("open.png", open_mouth.data).pixels).all()
+    actions.replace_picture(ferry.owner, open_mouth, drawn("open"))
+    assert client.get(address).status_code == 404
+    assert actions.copy_chart(ferry.owner, ours, None).drawings.exclude(vector="").count() == 12

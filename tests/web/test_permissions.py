@@ -4,6 +4,7 @@ from django.urls import get_resolver
 
 from tests.web.test_charts import drawn
 from tinfork.web.charts.actions import bring_in, create_chart
+from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.faces.actions import bring_layers
 from tinfork.web.faces.models import FaceLayer
 from tinfork.web.jobs.models import Job
@@ -24,6 +25,7 @@ def addresses(ferry):
     chart = create_chart(ferry.owner, scene.production, "Ours")
     bring_in(ferry.owner, chart, [drawn("open")])
     drawing = chart.drawings.get()
+    ChartDrawing.objects.update(vector="<svg/>")
     character = scene.production.characters.first()
     bring_layers(ferry.owner, character, [drawn("open")])
     layer = FaceLayer.objects.get(face__character=character)
@@ -51,6 +53,7 @@ def addresses(ferry):
         "script-read": ("post", at + "script/read"),
         "script-export": ("get", at + "script/export.srt"),
         "chart": ("get", f"/charts/{chart.pk}/"),
+        "drawing-vector": ("get", f"/drawings/{drawing.pk}/drawing.svg"),
         "drawing-form": ("get", f"/drawings/{drawing.pk}/form"),
         "drawing-small": ("get", f"/drawings/{drawing.pk}/small/x.png"),
         "face": ("get", f"/characters/{character.pk}/face/"),

@@ -147,7 +147,9 @@ def keep_drawings(chart: MouthChart, fresh: Sequence[Charted]) -> None:
 
 
 @transaction.atomic
-def _keep(chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registration]) -> None:
+def _keep(
+    chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registration], vectors: Sequence[str] = ()
+) -> None:
     _lock(chart)
     there = list(chart.drawings.all())
     if len(there) + len(fresh) > MOST_DRAWINGS:
@@ -155,7 +157,7 @@ def _keep(chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registrati
     like = {(d.width, d.height): d.registration for d in there}
     names = {(d.mood, d.name) for d in there}
     number = (chart.drawings.aggregate(Max("number"))["number__max"] or 0) + 1
-    for one, single in zip(fresh, lies, strict=True):
+    for one, single, vector in zip(fresh, lies, vectors or [""] * len(fresh), strict=True):
         height, width = one.opened.pixels.shape[:2]
         at = like.get((width, height), single)
         name = _free(one.name, one.mood, names)
@@ -175,6 +177,7 @@ def _keep(chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registrati
             scale=at.scale,
             turn=at.turn,
             outline=plain(outline(one.opened.pixels, at.scale)),
+            vector=vector,
         )
         number += 1
 
@@ -185,14 +188,15 @@ def draw(person: Person, chart: MouthChart, style: Style, mood: str) -> None:
     if chart.is_heads:
         raise ChartError("What we draw are mouths, and this chart is of whole heads; make a chart of mouths.")
     mood = checked_name(mood, "mood").lower()[:40]
-    made = []
+    made, vectors = [], []
     for shape in SHAPES.values():
-        picture = opened(f"{shape.name}.svg", alone(styled(shape.place, "m", style)).encode())
+        vectors.append(alone(styled(shape.place, "m", style)))
+        picture = opened(f"{shape.name}.svg", vectors[-1].encode())
         made.append(Charted(shape.name, "", mood, shape.name, shape.place, False, picture))
     width = made[0].opened.pixels.shape[1]
     left, top, across, _ = BOX
     at = Registration(-left * width / across, -top * width / across, across / width)
-    _keep(chart, made, [at] * len(made))
+    _keep(chart, made, [at] * len(made), vectors)
 
 
 def _free(name: str, mood: str, taken: set[tuple[str, str]]) -> str:
@@ -241,7 +245,7 @@ def replace_picture(person: Person, drawing: ChartDrawing, upload: Upload) -> No
         drawing.x, drawing.y, drawing.scale = at.x, at.y, factor
     drawing.width, drawing.height = width, height
     put_picture(drawing, fresh)
-    drawing.drawn = ""
+    drawing.drawn = drawing.vector = ""
     drawing.save()
 
 

@@ -88,6 +88,7 @@ class ChartDrawing(Removable, Pictured):
     formerly = models.JSONField(default=list)
     drawn = models.CharField(max_length=200, blank=True)
     outline = models.JSONField(default=dict)
+    vector = models.TextField(blank=True)
 
     class Meta:
         ordering = ["number", "pk"]

@@ -9,6 +9,7 @@ urlpatterns = [
     path("charts/<int:pk>/bring", views.bring, name="chart-bring"),
     path("charts/<int:pk>/change", views.change, name="chart-change"),
     path("drawings/<int:pk>/change", views.change_drawing, name="drawing-change"),
+    path("drawings/<int:pk>/drawing.svg", views.vector, name="drawing-vector"),
     path("drawings/<int:pk>/form", views.drawing_form, name="drawing-form"),
     path("drawings/<int:pk>/small/<str:key>.png", views.small_picture, name="drawing-small"),
     path("drawings/<int:pk>/picture/<str:key>.png", views.picture, name="drawing-picture"),

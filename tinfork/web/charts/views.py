@@ -5,11 +5,12 @@ from typing import Any
 
 from django.core.files.storage import default_storage
 from django.db.models import Count, Q
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ChartError, TinForkError
+from tinfork.core.formats.pictures import file_stem
 from tinfork.core.mouths import sheet
 from tinfork.core.mouths.draw import STYLES, Style, styled
 from tinfork.core.mouths.hints import NEUTRAL
@@ -264,6 +265,16 @@ def picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
 def small_picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
     """It at the size it is seen in on a screen."""
     return picture_answer(small(_drawing(request, pk).picture.name or ""))
+
+
+def vector(request: HttpRequest, pk: int) -> HttpResponse:
+    """A drawing of ours as the SVG it was drawn as, to go on from."""
+    drawing = _drawing(request, pk)
+    if not drawing.vector:
+        raise Http404("This was not drawn by us.")
+    response = HttpResponse(drawing.vector, content_type="image/svg+xml")
+    response["Content-Disposition"] = f'attachment; filename="{file_stem(drawing.called)}.svg"'
+    return response
 
 
 def picture_answer(name: str) -> FileResponse:
