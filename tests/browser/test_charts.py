@@ -206,3 +206,31 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     page.get_by_label("Mood of Marit", exact=True).select_option("neutral")
     page.get_by_role("button", name="Set the mood of Marit").click()
     expect(page.get_by_label("Mood of Marit", exact=True)).to_have_value("neutral")
+
+
+def test_parts_of_a_face_that_are_moved_at_once_and_left_at_once_are_all_kept(demo):
+    page = demo
+    page.get_by_text("The Salt Ferry").click()
+    page.get_by_title("Pock's face").click()
+    face, chosen = page.locator("#face[data-ready]"), page.get_by_label("What to move")
+    parts = {"mouth": face.locator("[data-part=mouth]"), "slot": face.locator("[data-part]:has(image)").last}
+
+    def moves(key):
+        for name in parts:
+            chosen.select_option(label="the mouth" if name == "mouth" else name)
+            face.press(key)
+        return lies()
+
+    def lies():
+        return [part.get_attribute("transform") for part in parts.values()]
+
+    before, there = lies(), moves("Shift+ArrowRight")
+    assert all(one != other for one, other in zip(before, there, strict=True))
+    for _ in range(20):  # What is kept while the page is left may arrive after the next page was asked for.
+        page.reload()
+        expect(face).to_be_visible()
+        if lies() == there:
+            break
+    assert lies() == there
+    assert moves("Shift+ArrowLeft") == before
+    expect(page.locator(".face-do [role=status]")).to_have_text("Kept.")

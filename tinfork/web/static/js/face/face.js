@@ -30,6 +30,7 @@ document.addEventListener("alpine:init", () => {
     mouths: face.mouths,
     chosen: "mouth",
     done: [],
+    due: new Set(),
     said: "",
 
     get steps() {
@@ -59,6 +60,7 @@ document.addEventListener("alpine:init", () => {
       this.mouthShown(0);
       this.draw();
       svg.dataset.ready = "";
+      addEventListener("pagehide", () => this.keepAll());
     },
     draw() {
       for (const made of this.svg.querySelectorAll("[data-part]")) {
@@ -145,18 +147,24 @@ document.addEventListener("alpine:init", () => {
       this.from = null;
     },
 
+    // What was moved is kept when the hand rests, each part for itself, and before the page is left.
     later() {
-      const part = this.chosen;
+      this.due.add(this.chosen);
       clearTimeout(this.timer);
       this.said = "…";
-      this.timer = setTimeout(() => this.keep(part), REST);
+      this.timer = setTimeout(() => this.keepAll(), REST);
+    },
+    keepAll() {
+      const parts = [...this.due];
+      this.due.clear();
+      return Promise.all(parts.map((part) => this.keep(part)));
     },
     async keep(part) {
       const own = this.parts[part];
       const form = new FormData();
       for (const name of FIELDS) if (name in own) form.append(name, String(own[name]));
       try {
-        const answer = await ask(own.change, { body: form });
+        const answer = await ask(own.change, { body: form, keepalive: true });
         this.said = answer.ok ? "Kept." : (await answer.json()).problem;
       } catch (failed) {
         this.said = failed.message;
