@@ -88,7 +88,7 @@ def test_a_face_is_changed_by_form_and_what_is_wrong_is_said(ferry, marit):
     assert client.post(f"{page}mouth", {"size": "big"}).json()["problem"].startswith("“big” is no number")
     assert client.post(change, {"do": "change", "name": " "}).status_code == 422
     assert client.post(change, {"do": "dance"}).status_code == 422
-    for doing in ("over", "under", "remove", "bring-back"):
+    for doing in ("over", "under", "remove", "over", "bring-back"):
         assert client.post(change, {"do": doing}).status_code == 302
     with pytest.raises(ChartError, match="No file came through"):
         actions.bring_layers(ferry.owner, marit, [])

@@ -206,6 +206,12 @@ def test_a_drawing_is_duplicated_after_itself(ferry):
     boot = chart.drawings.get(name="boot")
     actions.duplicate(ferry.owner, boot)
     assert [d.name for d in chart.drawings.all()][:3] == ["boot", "boot 2", "Ünder fog"]
+    actions.move(ferry.owner, chart.drawings.get(name="boot"), 1)
+    assert [d.name for d in chart.drawings.all()][:3] == ["boot 2", "boot", "Ünder fog"]
+    boot = chart.drawings.get(name="boot")
+    actions.remove(ferry.owner, boot)  # In another tab, where it is still shown, it is then moved.
+    answer = ferry.client(ferry.owner).post(f"/drawings/{boot.pk}/change", {"do": "later"})
+    assert answer.status_code == 302
     assert opened("a.png", chart.drawings.get(name="boot 2").data).pixels.shape == (260, 300, 4)
 
 

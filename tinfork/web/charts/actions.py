@@ -23,7 +23,7 @@ from tinfork.core.mouths.register import Registration, registered, registered_he
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.core.plain import plain
 from tinfork.web.cleaning import number_within
-from tinfork.web.productions.actions import checked_name, hold
+from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character, Production
 from tinfork.web.productions.permissions import Person, check, number_of
 
@@ -338,14 +338,7 @@ def _lock(chart: MouthChart) -> None:
 def move(person: Person, drawing: ChartDrawing, by: int) -> None:
     """Put a drawing before the one before it, or after the next."""
     held(person, drawing)
-    order = list(drawing.chart.drawings.all())
-    at = order.index(drawing)
-    to = min(len(order) - 1, max(0, at + by))
-    order.insert(to, order.pop(at))
-    for number, one in enumerate(order, 1):
-        if one.number != number:
-            one.number = number
-            one.save(update_fields=["number"])
+    put_elsewhere(drawing.chart.drawings.all(), drawing.pk, by, "number")
 
 
 @transaction.atomic

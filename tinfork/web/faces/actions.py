@@ -2,9 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import Any, TypeAlias
 
-from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
@@ -12,9 +10,10 @@ from django.utils import timezone
 from tinfork.core.errors import ChartError
 from tinfork.core.mouths.picture import Picture, opened
 from tinfork.core.mouths.register import registered_heads
+from tinfork.web.charts.actions import Upload
 from tinfork.web.charts.pictures import kept
 from tinfork.web.cleaning import number_within
-from tinfork.web.productions.actions import checked_name, hold
+from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character
 from tinfork.web.productions.permissions import Person, check
 
@@ -25,8 +24,6 @@ _MOST_BYTES = 200_000_000
 _SPOT = (-2_000.0, 2_000.0)
 _MOUTH = {"x": _SPOT, "y": _SPOT, "size": (0.02, 50.0), "turn": (-360.0, 360.0)}
 _LAYER = {"x": _SPOT, "y": _SPOT, "scale": (1e-4, 100.0), "turn": (-360.0, 360.0)}
-
-Upload: TypeAlias = "UploadedFile[Any]"
 
 
 @transaction.atomic
@@ -105,13 +102,7 @@ def change_layer(person: Person, layer: FaceLayer, asked: Mapping[str, str]) -> 
 def move_layer(person: Person, layer: FaceLayer, by: int) -> None:
     """Put a layer under the one below it, or over the one above."""
     face = _held(person, layer.face.character)
-    order = list(face.layers.all())
-    at = order.index(layer)
-    order.insert(min(len(order) - 1, max(0, at + by)), order.pop(at))
-    for number, one in enumerate(order, 1):
-        if one.number != number:
-            one.number = number
-            one.save(update_fields=["number"])
+    put_elsewhere(face.layers.all(), layer.pk, by, "number")
 
 
 @transaction.atomic

@@ -127,14 +127,20 @@ def move(person: Person, thing: Scene | Character, by: int) -> None:
     """Move a scene or character up (-1) or down (1) among the others."""
     held, _ = _held(person, thing)
     kind: Any = type(thing)
-    order = list(kind.objects.filter(production=thing.production_id))
-    at = next((place for place, one in enumerate(order) if one.pk == held.pk), None)
+    put_elsewhere(kind.objects.filter(production=thing.production_id), held.pk, by, "place")
+
+
+def put_elsewhere(among: QuerySet[Any], pk: int, by: int, field: str) -> None:
+    """Move one of some rows by so many places among them, in the field they are ordered by; nothing where it is not
+    among them any more."""
+    order = list(among)
+    at = next((place for place, one in enumerate(order) if one.pk == pk), None)
     if at is None:
         return
     order.insert(min(max(at + by, 0), len(order) - 1), order.pop(at))
     for place, one in enumerate(order, 1):
-        one.place = place
-    kind.objects.bulk_update(order, ["place"])
+        setattr(one, field, place)
+    among.bulk_update(order, [field])
 
 
 @transaction.atomic
