@@ -18,6 +18,7 @@ import soundfile
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.files.base import File
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.wsgi import get_wsgi_application
 from django.db import connection
 from django.middleware.csrf import _get_new_csrf_string
@@ -28,6 +29,8 @@ from tinfork.core.sound.anchors import to_source
 from tinfork.core.sound.recording import READ_RATE
 from tinfork.core.speech import read
 from tinfork.core.speech.reading import Line, Reading, moved
+from tinfork.web.charts.actions import bring_in as bring_drawings
+from tinfork.web.charts.actions import create_chart, wear
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Production, Scene
@@ -38,7 +41,7 @@ from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound, split
 
-from . import sentences, truth
+from . import charts, sentences, truth
 
 MINUTES = 10.0
 TIMES = 24
@@ -72,6 +75,7 @@ def table() -> None:
         desk_verbs(client, stave)
         sound_verbs(client, scene)
         script_verbs(client, scene)
+        with_many_drawings(client, person, stave)
         pages(client, person, production, scene)
 
 
@@ -133,21 +137,28 @@ def long_scene(person: User, production: Production, folder: Path) -> Scene:
     return scene
 
 
+def edits_of(client: Client, stave: Stave) -> Callable[..., Callable[[], Any]]:
+    """What prepares an edit of a stave as it is then, to be asked for afterwards."""
+
+    def edit(verb: str, **what: Any) -> Callable[[], Any]:
+        version = Stave.objects.values_list("version", flat=True).get(pk=stave.pk)
+        return lambda: post(client, f"/staves/{stave.pk}/edit", {"verb": verb, "version": version, **what})
+
+    return edit
+
+
+def any_frame(draw: random.Random) -> int:
+    """A frame somewhere in the scene."""
+    return draw.randrange(int(MINUTES * 60 * 24) - 20)
+
+
 def desk_verbs(client: Client, stave: Stave) -> None:
     """Pins, settings and corrections, all over the scene."""
     draw = random.Random(1)
-    address = f"/staves/{stave.pk}/edit"
-    order = len(stave.order)
-
-    def edit(verb: str, **what: Any) -> Any:
-        version = Stave.objects.values_list("version", flat=True).get(pk=stave.pk)
-        return lambda: post(client, address, {"verb": verb, "version": version, **what})
+    edit, order = edits_of(client, stave), len(stave.order)
 
     def at(words: int = 3) -> list[int]:
         return [draw.randrange(order), draw.randrange(1, words)]
-
-    def frame() -> int:
-        return draw.randrange(int(MINUTES * 60 * 24) - 20)
 
     def edge() -> Any:
         place = at()
@@ -156,7 +167,7 @@ def desk_verbs(client: Client, stave: Stave) -> None:
         return edit("edge", at=place, edge=len(word["sounds"]), time=word["end"] - 0.011)
 
     verbs: dict[str, Callable[[], Any]] = {
-        "pin": lambda: edit("pin", frame=frame(), frames=3, drawing="purse"),
+        "pin": lambda: edit("pin", frame=any_frame(draw), frames=3, drawing="purse"),
         "undo of it": lambda: edit("undo"),
         "redo of it": lambda: edit("redo"),
         "settings": lambda: edit("settings", hold=2, lead=1, detail=draw.random()),
@@ -172,8 +183,25 @@ def desk_verbs(client: Client, stave: Stave) -> None:
     }
     for name, verb in verbs.items():
         row(name, verb)
-    row("why", lambda: functools.partial(client.get, f"/staves/{stave.pk}/why/{frame()}"))
+    row("why", lambda: functools.partial(client.get, f"/staves/{stave.pk}/why/{any_frame(draw)}"))
     row("slice of a minute", lambda: lambda: client.get(f"/staves/{stave.pk}/?first=1440&end=2880"))
+
+
+def with_many_drawings(client: Client, person: User, stave: Stave) -> None:
+    """Edits of a stave whose character speaks with a chart of many drawings."""
+    chart = create_chart(person, stave.scene.production, "As many as there may be")
+    files = [
+        SimpleUploadedFile(f"drawing {n}.png", charts.drawn(place, 300))
+        for n, place in enumerate(charts.places(charts.MANY))
+    ]
+    bring_drawings(person, chart, files)
+    wear(person, stave.character, chart)
+    draw, edit = random.Random(5), edits_of(client, stave)
+    planned = edit("plan with chart")
+    row(f"plan with {charts.MANY} drawings", lambda: planned, times=1)
+    row("pin", lambda: edit("pin", frame=any_frame(draw), frames=3, drawing="drawing 7"))
+    row("move a line", lambda: edit("move line", at=[draw.randrange(200), 0], by=0.004))
+    row("slice of a minute", lambda: lambda: client.get(f"/staves/{stave.pk}/?first=1440&end=2880"), times=5)
 
 
 def sound_verbs(client: Client, scene: Scene) -> None:

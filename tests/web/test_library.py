@@ -174,6 +174,10 @@ def test_lines_of_another_weight_are_drawn_like_the_others_and_the_picture_can_b
     assert half.picture.name != before
     own_lines(ferry.owner, half)
     assert half.picture.name == before
+    actions.change_drawing(ferry.owner, half, {"x": str(half.x + 9 / half.scale)})
+    assert [found.kind for _, found in jumps(chart.drawings.all())] == ["place", "line"]
+    cure(ferry.owner, chart)
+    assert jumps(chart.drawings.all()) == []
 
 
 def test_an_svg_with_layers_and_a_folder_with_moods_are_brought_in(ferry):

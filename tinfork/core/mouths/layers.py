@@ -1,6 +1,5 @@
 """An SVG that holds a drawing in each of its layers, taken apart."""
 
-import copy
 import re
 from xml.etree.ElementTree import Element, tostring
 
@@ -21,7 +20,13 @@ def by_layers(file_name: str, data: bytes) -> list[Picture]:
         raise ChartError(f"{file_name} has no layers; put each drawing into a layer or group of its own.")
     if len(layers) > MAX_DRAWINGS:
         raise ChartError(f"{file_name} has {len(layers)} layers; a chart has {MAX_DRAWINGS} drawings at the most.")
-    found = [picture for number in range(len(layers)) if (picture := _alone(root, number)) is not None]
+    everything = list(within)
+    found = []
+    for number, own in enumerate(layers, 1):
+        within[:] = [child for child in everything if child is own or not _is_group(child)]
+        picture = _switched_on(root, own, f"layer {number}")
+        if picture is not None:
+            found.append(picture)
     if not found:
         raise ChartError(f"Nothing can be seen in the layers of {file_name}.")
     return found
@@ -35,21 +40,14 @@ def _that_holds_layers(root: Element) -> Element:
     return root
 
 
-def _alone(root: Element, number: int) -> Picture | None:
-    """The drawing of one layer; None where nothing is in it."""
-    whole = copy.deepcopy(root)
-    within = _that_holds_layers(whole)
-    layers = [child for child in within if _is_group(child)]
-    for other in layers:
-        if other is not layers[number]:
-            within.remove(other)
-    own = layers[number]
+def _switched_on(root: Element, own: Element, unnamed: str) -> Picture | None:
+    """The drawing of the one layer that is in an SVG; None where nothing is in it."""
     for name in ("display", "visibility"):
         own.attrib.pop(name, None)
     own.set("style", re.sub(r"(display|visibility)\s*:[^;]*;?", "", own.get("style", "")))
-    name = _name(own) or f"layer {number + 1}"
+    name = _name(own) or unnamed
     try:
-        return Picture(name, opened(f"{name}.svg", tostring(whole, encoding="utf-8", xml_declaration=True)).pixels)
+        return Picture(name, opened(f"{name}.svg", tostring(root, encoding="utf-8", xml_declaration=True)).pixels)
     except ChartError:
         return None
 

@@ -150,6 +150,8 @@ def keep_drawings(chart: MouthChart, fresh: Sequence[Charted]) -> None:
 def _keep(
     chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registration], vectors: Sequence[str] = ()
 ) -> None:
+    pictures = [kept(one.opened) for one in fresh]
+    outlines = [plain(outline(one.opened.pixels, at.scale)) for one, at in zip(fresh, lies, strict=True)]
     _lock(chart)
     there = list(chart.drawings.all())
     if len(there) + len(fresh) > MOST_DRAWINGS:
@@ -157,29 +159,28 @@ def _keep(
     like = {(d.width, d.height): d.registration for d in there}
     names = {(d.mood, d.name) for d in there}
     number = (chart.drawings.aggregate(Max("number"))["number__max"] or 0) + 1
-    for one, single, vector in zip(fresh, lies, vectors or [""] * len(fresh), strict=True):
+    for row, one in enumerate(fresh):
         height, width = one.opened.pixels.shape[:2]
-        at = like.get((width, height), single)
+        at = like.get((width, height), lies[row])
         name = _free(one.name, one.mood, names)
         names.add((one.mood, name))
         ChartDrawing.objects.create(
             chart=chart,
             name=name,
             mood=one.mood,
-            number=number,
+            number=number + row,
             place=list(one.place),
             special=one.special,
-            picture=kept(one.opened),
+            picture=pictures[row],
             width=width,
             height=height,
             x=at.x,
             y=at.y,
             scale=at.scale,
             turn=at.turn,
-            outline=plain(outline(one.opened.pixels, at.scale)),
-            vector=vector,
+            outline=outlines[row],
+            vector=vectors[row] if vectors else "",
         )
-        number += 1
 
 
 def draw(person: Person, chart: MouthChart, style: Style, mood: str) -> None:

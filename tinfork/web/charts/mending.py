@@ -42,7 +42,8 @@ def cure(person: Person, chart: MouthChart, only: int | None = None) -> int:
     for drawing, one in chosen:
         if one.kind == "line" and usual is not None:
             _with_lines(drawing, usual)
-        drawing.x, drawing.y, drawing.scale = one.cure.x, one.cure.y, one.cure.scale
+        else:
+            drawing.x, drawing.y, drawing.scale = one.cure.x, one.cure.y, one.cure.scale
         drawing.save()
     return len(chosen)
 
@@ -63,6 +64,7 @@ def own_lines(person: Person, drawing: ChartDrawing) -> None:
         drawing.picture.name, drawing.drawn = drawing.drawn, ""
         drawing.outline = {}
         drawing.save()
+        _outline(drawing)
 
 
 def sentence(drawing: ChartDrawing, one: Finding) -> str:

@@ -72,7 +72,11 @@ class MouthChart(Removable):
 class ChartDrawing(Removable, Pictured):
     """One mouth of a chart: its picture as a PNG, where that lies on the anchor (tinfork.core.mouths.register), and its
     place in articulator space. by_hand: a person set the place; special: it is only used by hand; formerly: what it was
-    called in tracks before, so that pins find it."""
+    called in tracks before, so that pins find it; drawn: its picture as it came, where its lines were made like those
+    of the others; outline: tinfork.core.mouths.drift.Outline of its picture; vector: the SVG we drew it as, where we
+    did. LARGE: what no track needs of it."""
+
+    LARGE = ("outline", "vector")
 
     chart = models.ForeignKey(MouthChart, models.CASCADE, related_name="drawings")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)

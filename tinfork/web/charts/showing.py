@@ -27,7 +27,7 @@ def picture_url(drawing: ChartDrawing) -> str:
 
 def small_url(drawing: ChartDrawing) -> str:
     """Where a drawing's picture is at the size it is seen in on a screen."""
-    return picture_url(drawing).replace("/picture/", "/small/")
+    return reverse("drawing-small", args=[drawing.pk, drawing.picture_key])
 
 
 def cell_of(found: MouthChart) -> str:

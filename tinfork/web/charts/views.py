@@ -190,6 +190,10 @@ def _copy(request: HttpRequest, found: MouthChart) -> MouthChart:
     return actions.copy_chart(request.user, found, get_object_or_404(Production, pk=to) if to else None)
 
 
+def _cure(request: HttpRequest, found: MouthChart) -> None:
+    cure(request.user, found, natural(request.POST.get("drawing")))
+
+
 def _remove(request: HttpRequest, found: MouthChart) -> Any:
     actions.remove(request.user, found)
     return found.production or "library"
@@ -198,7 +202,7 @@ def _remove(request: HttpRequest, found: MouthChart) -> Any:
 _CHANGES: dict[str, Callable[[HttpRequest, MouthChart], Any]] = {
     "draw": _draw,
     "measure": lambda request, found: actions.measure_again(request.user, found),
-    "cure": lambda request, found: _no_answer(cure(request.user, found, natural(request.POST.get("drawing")))),
+    "cure": _cure,
     "wear": _wear,
     "take-off": _wear,
     "copy": _copy,
@@ -207,13 +211,8 @@ _CHANGES: dict[str, Callable[[HttpRequest, MouthChart], Any]] = {
 }
 """What can be asked of a chart; each answers with where to go then, None for the chart itself."""
 
-
 _FOR_ALL = ("copy", "wear", "take-off")
 """What may be asked without the right to change the chart: its actions check what they change."""
-
-
-def _no_answer(_: object) -> None:
-    return None
 
 
 @require_POST

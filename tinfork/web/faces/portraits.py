@@ -27,7 +27,7 @@ def portraits(characters: Iterable[Character]) -> dict[int, str]:
     worn = {one.character_id: one for one in Worn.objects.filter(character__in=known, chart__removed=None)}
     drawings: dict[int, list[ChartDrawing]] = {}
     own = ChartDrawing.objects.filter(chart__in={one.chart_id for one in worn.values()}).select_related("chart")
-    for drawing in own:
+    for drawing in own.defer(*ChartDrawing.LARGE):
         drawings.setdefault(drawing.chart_id, []).append(drawing)
     found = {}
     for character in known:

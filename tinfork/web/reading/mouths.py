@@ -62,7 +62,8 @@ class Mouths:
         chart = worn.chart if worn else None
         self.mood = worn.mood if worn else NEUTRAL
         self._heads = bool(chart and chart.is_heads)
-        own = list(ChartDrawing.everything.filter(chart=chart).order_by("number", "pk")) if chart else []
+        seen = ChartDrawing.everything.filter(chart=chart).order_by("number", "pk")
+        own = list(seen.defer(*ChartDrawing.LARGE)) if chart else []
         ours = [Shown(d.name, d.place) for d in built_in().drawings]
         self.shown = [Shown(d.called, d.articulation, d) for d in own if d.removed is None] or ours
         self.names = {one.name: one for one in self.shown}

@@ -132,7 +132,8 @@ def stock_track(request: HttpRequest) -> JsonResponse:
     sounds = [sound for word in line.words for sound in word.sounds]
     shown = plan.plan(curves.curves(sounds, seconds, _STOCK_RATE), built_in(), Settings())
     exposures = [[e.frame, e.frames, e.drawing] for e in shown]
-    return JsonResponse({"fps": float(_STOCK_RATE), "exposures": exposures, "names": NAMES})
+    track = {"fps": float(_STOCK_RATE), "sound": reverse("stock-sound"), "exposures": exposures, "names": NAMES}
+    return JsonResponse(track)
 
 
 def stock_sound(request: HttpRequest) -> FileResponse:

@@ -1,5 +1,5 @@
 // Mouths of ours in a chosen style, shown as they would be drawn, and speaking the stock phrase.
-import { shownOn } from "../face/lying.js";
+import { speak } from "../lib/spoken.js";
 
 const [COLUMNS, WIDTH, HEIGHT, LEFT, TOP] = [5, 150, 130, -75, -45];
 
@@ -22,29 +22,23 @@ document.addEventListener("alpine:init", () => {
     async speak() {
       if (this.speaking) return this.stop();
       this.speaking = true;
-      const answer = await fetch("/stock.json");
-      if (!answer.ok) return this.stop();
-      const track = await answer.json();
-      this.audio = new Audio("/stock.flac");
-      this.audio.addEventListener("ended", () => this.stop());
       try {
-        await this.audio.play();
-        this.follow(track);
+        const answer = await fetch("/stock.json");
+        const track = await answer.json();
+        this.halt = await speak(track, (name) => this.show(track.names.indexOf(name)), () => this.stop());
+        if (!this.speaking) this.halt();
       } catch (failed) {
         console.debug(failed);
-        this.stop();
+        this.speaking = false;
       }
     },
-    follow({ fps, exposures, names }) {
-      if (!this.speaking) return;
-      const at = names.indexOf(shownOn(exposures, Math.floor(this.audio.currentTime * fps)));
+    show(at) {
       this.left = LEFT - WIDTH * (at % COLUMNS);
       this.top = TOP - HEIGHT * Math.floor(at / COLUMNS);
-      requestAnimationFrame(() => this.follow({ fps, exposures, names }));
     },
     stop() {
-      this.audio?.pause();
       this.speaking = false;
+      this.halt?.();
     },
   }));
 });

@@ -1,14 +1,7 @@
 // The mirror: a character's face with the mouth of the moment, and the mouths before and after it.
-const SVG = "http://www.w3.org/2000/svg";
-const MOUTH_VIEW = "-72 -32 144 104";
+import { DrawnFace, svg } from "../lib/drawnface.js";
 
-// Markup from our own server, put into a new SVG element.
-function svg(viewBox, markup) {
-  const element = document.createElementNS(SVG, "svg");
-  element.setAttribute("viewBox", viewBox);
-  element.innerHTML = markup;
-  return element;
-}
+const MOUTH_VIEW = "-72 -32 144 104";
 
 // The ids in a drawing's markup must stay unique on the page, so every copy gets its own.
 let copies = 0;
@@ -25,15 +18,11 @@ export class Mirror {
 
   show(stave) {
     this.stave = stave;
-    const chart = stave.chart;
-    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`);
-    const face = svg(chart.view.join(" "), chart.head + mouths.join("") + chart.front);
-    face.setAttribute("role", "img");
-    face.setAttribute("aria-label", `${stave.character}'s face`);
-    this.mouths = [...face.querySelectorAll("[data-mouth]")];
-    this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
+    this.face = new DrawnFace(stave.chart);
+    this.face.element.setAttribute("role", "img");
+    this.face.element.setAttribute("aria-label", `${stave.character}'s face`);
     this.shown = null;
-    this.place.replaceChildren(face);
+    this.place.replaceChildren(this.face.element);
     this.neighbours.replaceChildren();
     this.trio = null;
   }
@@ -43,7 +32,7 @@ export class Mirror {
     const exposures = this.stave.exposures;
     const name = index < 0 ? (exposures.at(-1)?.drawing ?? this.stave.chart.drawings[0].name) : exposures[index].drawing;
     if (name !== this.shown) {
-      this.mouths.forEach((mouth, i) => mouth.setAttribute("display", i === this.rows.get(name) ? "inline" : "none"));
+      this.face.show(name);
       this.shown = name;
       this.place.dataset.drawing = name;
     }
@@ -72,7 +61,7 @@ export class Mirror {
     const count = document.createElement("div");
     count.className = "mono quiet";
     count.textContent = when === "before" ? "before" : "";
-    cell.append(mouthPicture(this.stave.chart.drawings[this.rows.get(exposure.drawing)]), name, count);
+    cell.append(mouthPicture(this.stave.chart.drawings[this.face.rows.get(exposure.drawing)]), name, count);
     return cell;
   }
 }

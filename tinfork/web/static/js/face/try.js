@@ -1,7 +1,6 @@
 // A face that speaks the stock phrase, or a line of the production, with a chart that is tried.
-import { shownOn } from "./lying.js";
-
-const SVG = "http://www.w3.org/2000/svg";
+import { DrawnFace } from "../lib/drawnface.js";
+import { speak } from "../lib/spoken.js";
 
 async function json(address) {
   const answer = await fetch(address);
@@ -48,44 +47,36 @@ document.addEventListener("alpine:init", () => {
       if (this.speaking) return this.stop();
       this.speaking = true;
       this.said = "";
+      const seen = new Set();
       try {
         const spoken = await json(this.asked);
         this.put(spoken.chart);
-        this.audio = new Audio(spoken.sound);
-        this.audio.addEventListener("ended", () => this.stop());
-        await this.audio.play();
-        this.seen = new Set();
-        this.follow(spoken);
+        const show = (name) => {
+          this.shown(name);
+          seen.add(name);
+        };
+        this.halt = await speak(spoken, show, () => this.ended(seen.size));
+        if (!this.speaking) this.halt();
       } catch (failed) {
         this.said = failed.message;
-        this.stop();
+        this.speaking = false;
       }
     },
     put(chart) {
-      const svg = document.createElementNS(SVG, "svg");
-      svg.setAttribute("viewBox", chart.view.join(" "));
-      const mouths = chart.drawings.map((d, at) => `<g data-mouth="${at}" display="none" transform="${chart.mouth}">${d.svg}</g>`);
-      svg.innerHTML = chart.head + mouths.join("") + chart.front;
-      this.rows = new Map(chart.drawings.map((d, at) => [d.name, at]));
-      this.mouths = [...svg.querySelectorAll("[data-mouth]")];
-      this.$refs.face.replaceChildren(svg);
-    },
-    follow(spoken) {
-      if (!this.speaking) return;
-      const name = shownOn(spoken.exposures, Math.floor(this.audio.currentTime * spoken.fps));
-      this.shown(name);
-      this.seen.add(name);
-      requestAnimationFrame(() => this.follow(spoken));
+      this.face = new DrawnFace(chart);
+      this.$refs.face.replaceChildren(this.face.element);
     },
     shown(name) {
-      const row = this.rows.get(name);
-      this.mouths.forEach((mouth, at) => mouth.setAttribute("display", at === row ? "inline" : "none"));
+      this.face.show(name);
       this.$refs.face.dataset.drawing = name;
     },
     stop() {
-      this.audio?.pause();
       this.speaking = false;
-      if (this.seen?.size) this.said = `${this.seen.size} drawings were seen.`;
+      this.halt?.();
+    },
+    ended(count) {
+      this.speaking = false;
+      this.said = `${count} drawings were seen.`;
     },
   }));
 });

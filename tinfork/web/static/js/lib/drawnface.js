@@ -1,0 +1,24 @@
+// A character's face with all of their mouths in it, of which one is shown.
+const SVG = "http://www.w3.org/2000/svg";
+
+// Markup from our own server, put into a new SVG element.
+export function svg(viewBox, markup) {
+  const element = document.createElementNS(SVG, "svg");
+  element.setAttribute("viewBox", viewBox);
+  element.innerHTML = markup;
+  return element;
+}
+
+export class DrawnFace {
+  // chart: the face and its drawings, as a stave's document has them.
+  constructor(chart) {
+    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`);
+    this.element = svg(chart.view.join(" "), chart.head + mouths.join("") + chart.front);
+    this.mouths = [...this.element.querySelectorAll("[data-mouth]")];
+    this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
+  }
+
+  show(name) {
+    this.mouths.forEach((mouth, i) => mouth.setAttribute("display", i === this.rows.get(name) ? "inline" : "none"));
+  }
+}
