@@ -206,7 +206,7 @@ def test_no_pin_changes_unless_a_person_changes_it(run, asked, later):
     made = moved(two_tracks(), run)
     kept = ()
     for frame, frames, drawing in asked:
-        kept = anchors.set_pin(kept, Pin(frame, frames, drawing), made.tracks[0].clips, 60)
+        kept = anchors.set_pins(kept, [Pin(frame, frames, drawing)], made.tracks[0].clips, 60)
     after = moved(made, later)
     found = anchors.place_pins(kept, after.tracks[0].clips, 60)
     seen = sum(pin.frames for pin in found.shown)
@@ -223,14 +223,14 @@ def test_a_pin_set_later_lies_on_those_a_move_brought_under_it():
     found = anchors.place_pins(pins, clips, 60)
     assert found.shown == (Pin(10, 2, "open"), Pin(12, 3, "press"), Pin(15, 3, "open"))
     assert [(one.pin, one.frame) for one in found.covered] == [(pins[0], 10)]
-    third = anchors.set_pin(pins, Pin(30, 2, "open"), clips, 60)
+    third = anchors.set_pins(pins, [Pin(30, 2, "open")], clips, 60)
     assert third[:2] == pins
-    on_top = anchors.set_pin(pins, Pin(16, 9, "purse"), clips, 60)
+    on_top = anchors.set_pins(pins, [Pin(16, 9, "purse")], clips, 60)
     assert on_top[0] == anchors.AnchoredPin(10, 6, "open", 1)
     assert on_top[1] == pins[1]
-    assert anchors.unset_pin(pins, 13, clips, 60) == pins[:1]
+    assert anchors.unset_pins(pins, [13], clips, 60) == pins[:1]
     with pytest.raises(TrackError):
-        anchors.unset_pin(pins, 40, clips, 60)
+        anchors.unset_pins(pins, [40], clips, 60)
 
 
 def test_what_begins_with_the_first_that_is_moved_moves_along_too():

@@ -109,7 +109,7 @@ def laid(asked):
     """Pins that a person set one after the other, as they lie in the scene."""
     kept = ()
     for frame, frames, drawing in asked:
-        kept = anchors.set_pin(kept, Pin(frame, frames, drawing), (), 999)
+        kept = anchors.set_pins(kept, [Pin(frame, frames, drawing)], (), 999)
     return anchors.place_pins(kept, (), 999).shown
 
 

@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 from tests.speech import sounds_of
 from tinfork.core.exposure.curves import curves, silence
 from tinfork.core.exposure.plan import plan
-from tinfork.core.exposure.track import Exposure, Pin, Settings, Track
+from tinfork.core.exposure.track import Exposure, Passage, Pin, Settings, Track, cut_to
 from tinfork.core.exposure.windows import Known, merged, window, without
+from tinfork.core.exposure.windows import around as around_pins
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.timebase import frames_touched
 
@@ -28,14 +29,25 @@ def said(asked):
     return [sound for sound in rounded if sound.ipa != "_"]
 
 
-def planned_anew(track, before, after, seconds, rate, dial, pins, changed):
-    """What replanning only what must be gives, with how many frames that was."""
+passages_of = st.lists(st.builds(Passage, st.integers(0, 90), st.integers(1, 60), dials), max_size=2)
+
+
+def planned_anew(track, before, after, seconds, rate, dial, pins, changed, passages=(), around=30):
+    """What replanning only what must be gives, with how many frames that was; ever more is looked at until it is
+    enough."""
     whole = curves(after, seconds, rate)
-    known = Known(whole.frames, silence(after, rate, whole.frames), len(whole.values))
-    first, last = window(changed, known, rate, dial, pins)
-    part = curves(after, seconds, rate, frames=range(first, last))
-    own = [pin for pin in pins if first <= pin.frame < last]
-    return Track.of(track).with_fresh(plan(part, CHART, dial, own)).exposures(), last - first
+    silent = silence(after, rate, whole.frames)
+    first = last = None
+    while first is None or last is None:
+        frames = range(max(0, changed.start - around), min(len(silent), changed.stop + around))
+        known = Known(frames, silent[frames.start : frames.stop], len(silent))
+        first, last = window(changed, known, rate, dial, pins, passages)
+        around *= 3
+    near = around_pins(range(first, last), pins, rate, len(silent))
+    part = curves(after, seconds, rate, frames=near)
+    own = [pin for pin in pins if near.start <= pin.frame < near.stop]
+    fresh = cut_to(plan(part, CHART, dial, own, passages), range(first, last))
+    return Track.of(track).with_fresh(fresh).exposures(), last - first
 
 
 def plain(track):
@@ -43,8 +55,8 @@ def plain(track):
 
 
 @settings(max_examples=150, deadline=None)
-@given(speech, st.data(), dials, rates)
-def test_a_changed_sound_planned_anew_where_it_must_be_equals_planning_all(asked, data, dial, rate):
+@given(speech, st.data(), dials, rates, passages_of)
+def test_a_changed_sound_planned_anew_where_it_must_be_equals_planning_all(asked, data, dial, rate, passages):
     before = said(asked)
     seconds = before[-1].end + 1.0
     number = data.draw(st.integers(0, len(before) - 1))
@@ -61,11 +73,11 @@ def test_a_changed_sound_planned_anew_where_it_must_be_equals_planning_all(asked
         )
     )
     after = [*before[:number], *([new] if new else []), *before[number + 1 :]]
-    track = plan(curves(before, seconds, rate), CHART, dial)
+    track = plan(curves(before, seconds, rate), CHART, dial, passages=passages)
     changed = merged(frames_touched(s.start, s.end, rate) for s in (old, new) if s)
     span = range(changed[0].start, changed[-1].stop)
-    anew, _ = planned_anew(track, before, after, seconds, rate, dial, [], span)
-    assert plain(anew) == plain(plan(curves(after, seconds, rate), CHART, dial))
+    anew, _ = planned_anew(track, before, after, seconds, rate, dial, [], span, passages)
+    assert plain(anew) == plain(plan(curves(after, seconds, rate), CHART, dial, passages=passages))
 
 
 @settings(max_examples=100, deadline=None)
@@ -144,4 +156,37 @@ def test_a_window_does_not_begin_inside_a_pin_nor_in_a_rest_too_short_to_be_held
     quiet = Known(frames, silence([], rate, frames), 200)
     changed = range(100, 101)
     assert window(changed, quiet, rate, dial, [Pin(0, 92, "open"), Pin(110, 20, "open")]) == (92, 110)
-    assert window(changed, quiet, rate, dial, [Pin(0, 93, "open"), Pin(109, 20, "open")]) == (0, 133)
+    assert window(changed, quiet, rate, dial, [Pin(0, 93, "open"), Pin(108, 20, "open")]) == (93, 108)
+    assert window(changed, quiet, rate, dial, [Pin(0, 94, "open"), Pin(107, 20, "open")]) == (0, 131)
+
+
+@settings(max_examples=150, deadline=None)
+@given(speech, st.lists(st.integers(0, 200), max_size=12), st.data(), dials, rates)
+def test_among_many_pins_a_change_is_planned_between_two_of_them_and_equals_planning_all(
+    asked, places, data, dial, rate
+):
+    before = said(asked)
+    seconds = before[-1].end + 1.0
+    frames = len(curves(before, seconds, rate).values)
+    pins, end = [], 0
+    for place in sorted(places):
+        if end <= place and place + 2 <= frames:
+            pins.append(Pin(place, 2, data.draw(st.sampled_from(["open", "press", "rest", ""]))))
+            end = place + 2
+    number = data.draw(st.integers(0, len(before) - 1))
+    old = before[number]
+    after = [*before[:number], replace(old, ipa=data.draw(st.sampled_from(IPA))), *before[number + 1 :]]
+    track = plan(curves(before, seconds, rate), CHART, dial, pins)
+    changed = frames_touched(old.start, old.end, rate)
+    anew, _ = planned_anew(track, before, after, seconds, rate, dial, pins, changed)
+    assert plain(anew) == plain(plan(curves(after, seconds, rate), CHART, dial, pins))
+
+
+def test_a_track_can_be_planned_from_any_frame_on_and_to_any():
+    sounds = said([([("b", 0.08), ("ɑ", 0.3), ("m", 0.1), ("aɪ", 0.25), ("s", 0.2)], 0.6)])
+    frames = len(curves(sounds, sounds[-1].end + 1.0, Fraction(24)).values)
+    for first in range(frames - 1):
+        for last in (first + 1, (first + frames) // 2 + 1, frames):
+            part = curves(sounds, sounds[-1].end + 1.0, Fraction(24), frames=range(first, last))
+            track = plan(part, CHART, Settings())
+            assert (track[0].frame, track[-1].end) == (first, last)

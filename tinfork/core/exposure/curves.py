@@ -6,14 +6,15 @@ in life. Two things are added: a sound is firm only in the articulators it needs
 an m, but not open), and its dominance grows towards its middle, so that a sound that lasts is reached, not undershot.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..mouths.shapes import ARTICULATORS, CLOSURES, SHAPES, shapes_of, visibility
+from ..mouths.chart import shape_at
+from ..mouths.shapes import ARTICULATORS, CLOSURES, SHAPES, Articulation, shapes_of, visibility
 from ..speech.phones import is_vowel
 from ..speech.reading import Sound
 from ..timebase import all_touched, frame_count, frames_touched, frames_within
@@ -51,6 +52,7 @@ Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
 Stretches = Sequence[tuple[float, float]]
+Aims = Mapping[str, Articulation]
 
 
 @dataclass(frozen=True)
@@ -106,11 +108,14 @@ def _counted_from(first: int, frames: range) -> range:
     return range(max(0, frames.start - first), max(0, frames.stop - first))
 
 
-def targets_of(sounds: Iterable[Sound], allowed: Stretches | None = None) -> tuple[Target, ...]:
+def targets_of(
+    sounds: Iterable[Sound], allowed: Stretches | None = None, aims: Aims | None = None
+) -> tuple[Target, ...]:
     """The aims of a run of sounds in order; a diphthong has two. Stress and loudness open the jaw further. A sound that
     lasts no time has none: its word was not said.
 
-    allowed: the only stretches (start, end) in seconds where the mouth may move; sounds outside have no aim.
+    allowed: the only stretches (start, end) in seconds where the mouth may move; sounds outside have no aim. aims: for
+    some sounds in IPA where their mouth is to be instead, of a diphthong the first half.
     """
     found = []
     for number, sound in enumerate(sounds):
@@ -119,12 +124,15 @@ def targets_of(sounds: Iterable[Sound], allowed: Stretches | None = None) -> tup
         shapes = shapes_of(sound.ipa)
         glide = min((sound.end - sound.start) / 2, _GLIDE_SECONDS)
         edges = (sound.start, *([sound.end - glide] if len(shapes) > 1 else []), sound.end)
-        for half, (shape, start, end) in enumerate(zip(shapes, edges[:-1], edges[1:], strict=True)):
+        for half, (asked, start, end) in enumerate(zip(shapes, edges[:-1], edges[1:], strict=True)):
+            shape = asked
             place = np.array(SHAPES[shape].place)
             if shape not in CLOSURES:
                 place[0] *= _jaw_scale(sound)
+            if aims and half == 0 and sound.ipa in aims:
+                place, shape = np.array(aims[sound.ipa]), shape_at(aims[sound.ipa])
             nucleus = half == 0 and is_vowel(sound.ipa)
-            visible = visibility(sound.ipa, shape)
+            visible = max(visibility(sound.ipa, shape), SHAPES[shape].visible if shape != asked else 0.0)
             found.append(Target(number, shape, start, end, place, visible, nucleus, sound.stress, sound.level))
     return tuple(found)
 
@@ -141,15 +149,17 @@ def curves(
     rate: Fraction,
     allowed: Stretches | None = None,
     frames: range | None = None,
+    aims: Aims | None = None,
 ) -> Curves:
-    """Sample the mouth at the middle of each frame of a sound of this length. allowed: as targets_of has it.
+    """Sample the mouth at the middle of each frame of a sound of this length. allowed and aims: as targets_of has
+    them.
 
     frames: only these; sounds may then be left out that lie farther than REACH_SECONDS from all of them on which the
     mouth does not rest for certain.
     """
     own = range(frame_count(seconds, rate)) if frames is None else frames
     times: Array = (np.arange(own.start, own.stop, dtype=np.float64) + 0.5) / float(rate)
-    targets = targets_of(sounds, allowed)
+    targets = targets_of(sounds, allowed, aims)
     heard = tuple(t for t in targets if _meet(frames_touched(t.start, t.end, rate), own)) if frames else targets
     blended = _blended(targets, times, float(rate), own.start)
     found = Curves(rate, blended, np.zeros(len(own)), np.ones(len(own), bool), heard, own.start)

@@ -82,6 +82,8 @@ class _Finder:
             # A lead of one frame is met within the sound itself; a longer one shows all of it earlier.
             early = max(0, self._leads[at] - 1)
             window = self._curves.within(target)
+            if not len(window):
+                continue  # Its middle lies before the first of these frames.
             if target.nucleus:
                 if len(window) > 1 and len(self._parted) and self._between_closures(number):
                     yield self._event(target, self._parted, window, early, _NEVER_PARTED)

@@ -54,7 +54,8 @@ class Outcome:
 def measure(exposures: Sequence[Exposure], curves: Curves, chart: Chart, hold: int = 2) -> Outcome:
     """The figures of a track planned from these curves. hold: in frames, what counts as too short."""
     rate = curves.rate
-    shown = np.repeat([chart.index(e.drawing) for e in exposures], [e.frames for e in exposures])
+    rows = {d.name: row for row, d in enumerate(chart.drawings)}
+    shown = np.repeat([rows.get(e.drawing, -1) for e in exposures], [e.frames for e in exposures])
     rest, shut = chart.nearest(SHAPES["rest"].place), chart.shut()
     ends = {target.sound: target.end for target in curves.targets}
     closures, long_vowels, vowels = [], [], []

@@ -19,7 +19,7 @@ from .curves import Curves, runs
 from .events import Event, events
 from .path import Stretch, cheapest
 from .served import Seen, account, with_sounds
-from .track import Exposure, Passage, Pin, Settings, check_pins
+from .track import NOTHING, Exposure, Passage, Pin, Settings, check_pins
 
 CALM, EVEN, CRISP = 2.2, 0.8, 0.006
 """What a change of drawing costs at Detail 0, at its middle and at Detail 1; between them by even ratios."""
@@ -111,6 +111,23 @@ def _gaps(pins: Sequence[Pin], frames: int) -> list[tuple[int, int]]:
 def _runs_of(shown: Ints, first: int, last: int, chart: Chart) -> list[Exposure]:
     cuts = [first, *(np.flatnonzero(np.diff(shown[first:last])) + first + 1).tolist(), last]
     return [Exposure(a, b - a, chart.drawings[int(shown[a])].name) for a, b in itertools.pairwise(cuts)]
+
+
+def meeting(
+    curves: Curves,
+    chart: Chart,
+    settings: Settings,
+    frames: range,
+    drawings: tuple[str, str],
+    passages: Iterable[Passage] = (),
+) -> int:
+    """The frame of some at which one drawing best gives way to another, when nothing else is seen on them; the one
+    after the last where the first is best throughout. Frames are the scene's; drawings by name."""
+    cost = _problem(curves, chart, dials(curves.frames, settings, passages)).cost
+    here = slice(frames.start - curves.first, frames.stop - curves.first)
+    rows = [np.minimum(cost[here, chart.index(name)], _REST_IN_SPEECH) for name in drawings]
+    first, second = (np.concatenate([[0.0], np.cumsum(row)]) for row in rows)
+    return frames.start + int((first + second[-1] - second).argmin())
 
 
 def explain(
@@ -277,7 +294,8 @@ def _beside(chart: Chart, pin: Pin | None, change: float) -> Array:
     if pin is None:
         return np.zeros(len(chart.drawings))
     costs = np.full(len(chart.drawings), change)
-    costs[chart.index(pin.drawing)] = 0.0
+    if pin.drawing != NOTHING:
+        costs[chart.index(pin.drawing)] = 0.0
     return costs
 
 

@@ -109,7 +109,7 @@ class _Judge:
         """The aim of this number, given the exposures it touches, and those of the crispest track."""
         target = self._targets[number]
         fits = self._fits[target.shape, target.nucleus]
-        frame = next((e.frame for e in here if self._rows[e.drawing] in fits), None)
+        frame = next((e.frame for e in here if self._rows.get(e.drawing) in fits), None)
         nearest = self._nearest[target.shape, target.nucleus]
         if nearest is None or nearest[0] > _NO_LIKENESS:
             stands_in = f"; “{self._names[nearest[1]]}” stands in" if nearest and frame is not None else ""
@@ -122,7 +122,7 @@ class _Judge:
         if alike:
             reason = "Its neighbour's mouth is alike and stands for both."
             return Seen(target.sound, Fate.MERGED, None, reason, self._other(number, alike))
-        if any(self._rows[e.drawing] in fits for e in there):
+        if any(self._rows.get(e.drawing) in fits for e in there):
             return Seen(target.sound, Fate.DIAL, None, "Left out by the Detail dial; a crisper one shows it.")
         return Seen(target.sound, Fate.NO_ROOM, None, "No room: its neighbours are seen more, and each must be held.")
 

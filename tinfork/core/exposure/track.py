@@ -2,7 +2,7 @@
 
 import zlib
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +11,9 @@ from ..errors import TrackError
 from ..limits import MAX_HOLD, MAX_LEAD, MAX_STEP
 
 Cells = NDArray[np.int16]
+
+NOTHING = ""
+"""The name of the empty drawing: no mouth is shown."""
 
 
 @dataclass(frozen=True)
@@ -57,11 +60,13 @@ class Passage:
 
 @dataclass(frozen=True)
 class Pin:
-    """A drawing a person set on frames frame to frame + frames."""
+    """A drawing a person decided on for frames frame to frame + frames. chosen: whether they chose the drawing itself;
+    else only when it is shown, and it goes with the mood its character is in."""
 
     frame: int
     frames: int
     drawing: str
+    chosen: bool = True
 
     @property
     def end(self) -> int:
@@ -71,18 +76,26 @@ class Pin:
 
 @dataclass(frozen=True)
 class Exposure:
-    """A drawing shown from frame for frames. sounds: numbers of the reading's sounds it serves."""
+    """A drawing shown from frame for frames. sounds: numbers of the reading's sounds it serves; chosen: as a Pin has
+    it."""
 
     frame: int
     frames: int
     drawing: str
     pinned: bool = False
     sounds: tuple[int, ...] = ()
+    chosen: bool = False
 
     @property
     def end(self) -> int:
         """The first frame after it."""
         return self.frame + self.frames
+
+
+def cut_to(exposures: Iterable[Exposure], frames: range) -> tuple[Exposure, ...]:
+    """The exposures on some frames, cut to them."""
+    seen = ((e, max(e.frame, frames.start), min(e.end, frames.stop)) for e in exposures)
+    return tuple(replace(e, frame=first, frames=end - first) for e, first, end in seen if end > first)
 
 
 class Track:
@@ -130,8 +143,7 @@ class Track:
 
     def between(self, frames: range) -> tuple[Exposure, ...]:
         """The exposures on some frames, cut to them."""
-        seen = ((e, max(e.frame, frames.start), min(e.end, frames.stop)) for e in self.exposures(frames))
-        return tuple(Exposure(first, end - first, e.drawing, e.pinned) for e, first, end in seen)
+        return cut_to(self.exposures(frames), frames)
 
     def with_fresh(self, fresh: Sequence[Exposure]) -> "Track":
         """The track with fresh exposures, which follow one another, in place of what was on their frames."""
@@ -174,7 +186,7 @@ def check_pins(pins: Iterable[Pin], frames: int, drawings: Iterable[str]) -> tup
     for pin in ordered:
         if pin.frames < 1 or pin.frame < end or pin.end > frames:
             raise TrackError(f"The pin at frame {pin.frame} does not fit a track of {frames} frames.")
-        if pin.drawing not in known:
+        if pin.drawing not in known and pin.drawing != NOTHING:
             raise TrackError(f"The chart has no drawing “{pin.drawing}”.")
         end = pin.end
     return ordered

@@ -1,12 +1,13 @@
 """Which frames must be planned anew after a change: so few that the rest of the track stays as it was, to the frame.
 
 Where the mouth rests for certain, for as long as a drawing is held, what comes before and what comes after are planned
-apart. So a track may be planned between two such places alone, and equals one planned as a whole.
+apart; and so they are where a pin lies. So a track may be planned between two such places alone, and equals one planned
+as a whole.
 """
 
 import itertools
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -15,9 +16,11 @@ from numpy.typing import NDArray
 
 from .curves import REACH_SECONDS, runs
 from .plan import dials, long_gap, opening, rest_in, settling
-from .track import Pin, Settings
+from .track import Passage, Pin, Settings
 
 Bools = NDArray[np.bool_]
+
+_AROUND_SECONDS = 2.0
 
 
 @dataclass(frozen=True)
@@ -40,28 +43,58 @@ class Known:
 
 
 def window(
-    changed: range, known: Known, rate: Fraction, settings: Settings, pins: Iterable[Pin] = ()
+    changed: range,
+    known: Known,
+    rate: Fraction,
+    settings: Settings,
+    pins: Iterable[Pin] = (),
+    passages: Sequence[Passage] = (),
 ) -> tuple[int | None, int | None]:
     """The first frame to be planned anew, and the one after the last, when something of these frames has changed; None
-    for one that lies outside what is known. pins: as they lie now; a window never begins or ends inside of one.
+    for one that lies outside what is known. pins: as they lie now; a window never begins or ends inside of one. One
+    that begins or ends beside a pin is planned with what is around it (see around).
 
     A rest before the change ends the window where it was as certain before it, has been held, and is so far that no
-    sound of the change has a say in what lies beyond; so does one after it.
+    sound of the change has a say in what lies beyond; so does one after it. Where passages have settings of their own,
+    a place is as far off as any of them asks.
     """
-    rests, _ = rest_in(known.silent, rate, dials(known.frames, settings), known.all_before, known.all_after)
-    for pin in pins:
+    near = [one for one in passages if one.frame < known.frames.stop and one.end > known.frames.start]
+    at = dials(known.frames, settings, near)
+    rests, _ = rest_in(known.silent, rate, at, known.all_before, known.all_after)
+    own = list(pins)
+    for pin in own:
         rests[max(0, pin.frame - known.frames.start) : max(0, pin.end - known.frames.start)] = False
     found = [(first + known.frames.start, last + known.frames.start) for first, last in runs(rests)]
-    opens, settles = opening(settings), settling(settings)
-    far, pause = math.ceil(REACH_SECONDS * float(rate)) + settings.lead + 1, long_gap(settings.hold, rate)
-    before = changed.start - max(opens + settings.hold, far, pause - settles)
-    after = changed.stop + max(settles + settings.hold, far, pause - opens)
-    hold = settings.hold
+    every = [settings, *(passage.settings for passage in near)]
+    hold, lead = max(one.hold for one in every), max(one.lead for one in every)
+    opens, settles = max(map(opening, every)), max(map(settling, every))
+    far, pause = math.ceil(REACH_SECONDS * float(rate)) + lead + 1, long_gap(hold, rate)
+    before = changed.start - max(opens + hold, far, pause - min(map(settling, every)))
+    after = changed.stop + max(settles + hold, far, pause - min(map(opening, every)))
     lefts = [min(before, last - hold) for first, last in found if first <= min(before, last - hold)]
     rights = [max(after, first + hold) for first, last in found if last >= max(after, first + hold)]
-    left = lefts[-1] if lefts else 0 if known.all_before else None
-    right = rights[0] if rights else known.of if known.all_after else None
+    lefts += [pin.end for pin in own if pin.end <= changed.start - far and pin.end > known.frames.start]
+    rights += [pin.frame for pin in own if pin.frame >= changed.stop + far and pin.frame < known.frames.stop]
+    left = max(lefts) if lefts else 0 if known.all_before else None
+    right = min(rights) if rights else known.of if known.all_after else None
     return left, right
+
+
+def around(frames: range, pins: Iterable[Pin], rate: Fraction, of: int) -> range:
+    """What is to be planned so that some frames of a track of so many are as they should be: they alone, or where they
+    begin or end beside a pin, also what lies around it, of which the rest is then left away. No pin is cut."""
+    own = list(pins)
+    begins = any(pin.end == frames.start for pin in own)
+    ends = any(pin.frame == frames.stop for pin in own)
+    if not begins and not ends:
+        return frames
+    far = math.ceil(_AROUND_SECONDS * float(rate))
+    first = max(0, frames.start - far) if begins else frames.start
+    last = min(of, frames.stop + far) if ends else frames.stop
+    for pin in own:
+        first = pin.frame if pin.frame < first < pin.end else first
+        last = pin.end if pin.frame < last < pin.end else last
+    return range(first, last)
 
 
 def pairs(ranges: Iterable[range]) -> list[list[int]]:

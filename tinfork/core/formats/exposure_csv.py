@@ -27,7 +27,7 @@ def text(reading: Reading, exposures: Sequence[Exposure], chart: Chart, rate: Fr
                 e.frame + start_frame,
                 e.frames,
                 f"{frame_time(e.frame, rate):.6f}",
-                chart.nearest_shape(chart.index(e.drawing)),
+                chart.shape_of(e.drawing),
                 escaped(e.drawing),
                 "yes" if e.pinned else "no",
                 escaped(" ".join(ipa[i] for i in e.sounds)),

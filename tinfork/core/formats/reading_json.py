@@ -24,7 +24,7 @@ def document(reading: Reading, exposures: Sequence[Exposure], chart: Chart, rate
             {
                 "frame": e.frame,
                 "frames": e.frames,
-                "shape": chart.nearest_shape(chart.index(e.drawing)),
+                "shape": chart.shape_of(e.drawing),
                 "drawing": e.drawing,
                 "sounds": [ipa[i] for i in e.sounds],
             }

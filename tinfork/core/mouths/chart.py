@@ -64,6 +64,11 @@ class Chart:
         """The name of the shape a drawing is closest to."""
         return shape_at(self.drawings[drawing].place)
 
+    def shape_of(self, name: str) -> str:
+        """The name of the shape a drawing is closest to; "" where nothing is shown. KeyError if there is none of that
+        name."""
+        return self.nearest_shape(self.index(name)) if name else ""
+
     def closers(self, shape: str) -> tuple[int, ...]:
         """Drawings that read as this closure: for press the lips shut, for tuck the lip under the teeth.
 

@@ -5,13 +5,17 @@ then it stays where it is in the scene. What lies outside every clip is hidden, 
 """
 
 import math
+from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from typing import Protocol
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..errors import TrackError
 from ..exposure.track import Pin, check_pin
+from ..exposure.windows import merged
 from ..speech.reading import Line, Reading, Word, moved_word
 from .arrangement import Clip
 
@@ -19,6 +23,19 @@ _HAIR = 1e-4
 _NOBODY = -1
 SCENE = 0
 """The source_id number of what belongs to no sound."""
+
+
+class Anchored(Protocol):
+    """Anything that lies on frames of a sound, or of the scene."""
+
+    @property
+    def frame(self) -> int: ...
+
+    @property
+    def frames(self) -> int: ...
+
+    @property
+    def source_id(self) -> int: ...
 
 
 @dataclass(frozen=True)
@@ -29,16 +46,20 @@ class AnchoredPin:
     frames: int
     drawing: str
     source_id: int = SCENE
+    chosen: bool = True
+
+
+def anchor(frame: int, clips: Sequence[Clip]) -> tuple[int, int]:
+    """A frame of the scene in the sound whose clip covers it, with that sound's source_id; in the scene where none
+    does."""
+    clip = clip_at(frame, clips)
+    return (frame, SCENE) if clip is None else (frame - clip.start + clip.offset, clip.source_id)
 
 
 def anchor_pins(pins: Iterable[Pin], clips: Sequence[Clip]) -> tuple[AnchoredPin, ...]:
     """Pins placed in the scene, bound to the clip that covers their first frame."""
-    bound = []
-    for pin in pins:
-        clip = next((c for c in clips if c.start <= pin.frame < c.end), None)
-        frame = pin.frame if clip is None else pin.frame - clip.start + clip.offset
-        bound.append(AnchoredPin(frame, pin.frames, pin.drawing, clip.source_id if clip else SCENE))
-    return tuple(bound)
+    bound = ((pin, *anchor(pin.frame, clips)) for pin in pins)
+    return tuple(AnchoredPin(frame, pin.frames, pin.drawing, source_id, pin.chosen) for pin, frame, source_id in bound)
 
 
 @dataclass(frozen=True)
@@ -62,69 +83,86 @@ class PlacedPins:
 def place_pins(pins: Sequence[AnchoredPin], clips: Sequence[Clip], frames: int) -> PlacedPins:
     """The pins in a scene of this many frames. None of them changes: where a move of the sound brings two together, the
     one that was set later lies on the other."""
-    owner = np.full(frames + 1, _NOBODY)
-    placed: list[tuple[int, Pin] | None] = []
-    for number, pin in enumerate(pins):
-        shift = _shift(pin, clips)
-        if shift is None or not 0 <= pin.frame + shift < frames:
-            placed.append(None)
-            continue
-        first = pin.frame + shift
-        end = min(first + pin.frames, frames)
-        owner[first:end] = number
-        placed.append((number, Pin(first, end - first, pin.drawing)))
+    spans = spans_of(pins, clips, frames)
+    owner = _owners(spans, frames)
     seen = np.bincount(owner[owner != _NOBODY], minlength=len(pins))
     begins = np.flatnonzero(np.diff(owner, prepend=_NOBODY))
     shown = [
-        Pin(first, end - first, pins[number].drawing)
+        Pin(first, end - first, pins[number].drawing, pins[number].chosen)
         for first, end, number in zip(begins.tolist(), begins[1:].tolist(), owner[begins].tolist(), strict=False)
         if number != _NOBODY
     ]
-    covered = [CoveredPin(pins[n], whole.frame) for n, whole in filter(None, placed) if seen[n] < whole.frames]
-    hidden = [pin for pin, where in zip(pins, placed, strict=True) if where is None]
+    placed = [(n, span) for n, span in enumerate(spans) if span is not None]
+    covered = [CoveredPin(pins[n], span.start) for n, span in placed if seen[n] < len(span)]
+    hidden = [pin for pin, where in zip(pins, spans, strict=True) if where is None]
     return PlacedPins(tuple(shown), tuple(covered), tuple(hidden))
 
 
-def set_pin(pins: Sequence[AnchoredPin], new: Pin, clips: Sequence[Clip], frames: int) -> tuple[AnchoredPin, ...]:
-    """The pins with one more, set by a person on frames of the scene: older ones give way where it lies on them, and
-    all others stay as they are. TrackError when it has no frame."""
+def spans_of(things: Sequence[Anchored], clips: Sequence[Clip], frames: int) -> list[range | None]:
+    """Where things lie in a scene of this many frames now; None for what is cut away with its sound."""
+    firsts = ((one, _shift(one, clips)) for one in things)
+    starts = ((one, None if shift is None else one.frame + shift) for one, shift in firsts)
+    return [
+        range(first, min(first + one.frames, frames)) if first is not None and 0 <= first < frames else None
+        for one, first in starts
+    ]
+
+
+def _owners(spans: Sequence[range | None], frames: int) -> NDArray[np.int64]:
+    """(frames + 1,) the number of what is seen on each frame: the one that was set last; _NOBODY for none."""
+    owner = np.full(frames + 1, _NOBODY)
+    for number, span in enumerate(spans):
+        if span is not None:
+            owner[span.start : span.stop] = number
+    return owner
+
+
+def set_pins(
+    pins: Sequence[AnchoredPin], new: Sequence[Pin], clips: Sequence[Clip], frames: int
+) -> tuple[AnchoredPin, ...]:
+    """The pins with more, set by a person on frames of the scene: older ones give way where one lies on them, and all
+    others stay as they are. TrackError when one has no frame."""
+    for pin in new:
+        check_pin(pin)
+    return (*less_pins(pins, [range(pin.frame, pin.end) for pin in new], clips, frames), *anchor_pins(new, clips))
+
+
+def less_pins(
+    pins: Sequence[AnchoredPin], gone: Iterable[range], clips: Sequence[Clip], frames: int
+) -> tuple[AnchoredPin, ...]:
+    """The pins less what is seen of them on some frames of the scene."""
+    ranges = merged(gone)
+    ends = [one.stop for one in ranges]
     kept: list[AnchoredPin] = []
     for pin in pins:
         shift = _shift(pin, clips)
         if shift is None or not 0 <= pin.frame + shift < frames:
             kept.append(pin)
             continue
-        left = _uncovered(Pin(pin.frame + shift, pin.frames, pin.drawing), [new])
-        kept += [replace(pin, frame=part.frame - shift, frames=part.frames) for part in left]
-    check_pin(new)
-    return (*kept, *anchor_pins([new], clips))
+        first, end = pin.frame + shift, pin.frame + shift + pin.frames
+        for one in ranges[bisect_right(ends, first) :]:
+            if one.start >= end:
+                break
+            if one.start > first:
+                kept.append(replace(pin, frame=first - shift, frames=one.start - first))
+            first = one.stop
+        if first < end:
+            kept.append(replace(pin, frame=first - shift, frames=end - first))
+    return tuple(kept)
 
 
-def unset_pin(pins: Sequence[AnchoredPin], frame: int, clips: Sequence[Clip], frames: int) -> tuple[AnchoredPin, ...]:
-    """The pins less the one that is seen on a frame of the scene. TrackError when none is."""
-    for number in range(len(pins) - 1, -1, -1):
-        shift = _shift(pins[number], clips)
-        if shift is not None and 0 <= pins[number].frame + shift < frames:
-            first = pins[number].frame + shift
-            if first <= frame < first + pins[number].frames:
-                return (*pins[:number], *pins[number + 1 :])
-    raise TrackError("There is no pin on this frame.")
+def unset_pins(
+    pins: Sequence[AnchoredPin], on: Iterable[int], clips: Sequence[Clip], frames: int
+) -> tuple[AnchoredPin, ...]:
+    """The pins less those that are seen on some frames of the scene, whole. TrackError when none is."""
+    owner = _owners(spans_of(pins, clips, frames), frames)
+    gone = {int(owner[frame]) for frame in on if 0 <= frame < frames} - {_NOBODY}
+    if not gone:
+        raise TrackError("There is no pin on this frame." if len(set(on)) == 1 else "Nothing is pinned here.")
+    return tuple(pin for number, pin in enumerate(pins) if number not in gone)
 
 
-def _uncovered(pin: Pin, others: Iterable[Pin]) -> list[Pin]:
-    """What of a pin none of the others lies on."""
-    parts = [pin]
-    for other in others:
-        parts = [
-            Pin(start, end - start, pin.drawing)
-            for part in parts
-            for start, end in ((part.frame, min(part.end, other.frame)), (max(part.frame, other.end), part.end))
-            if end > start
-        ]
-    return sorted(parts, key=lambda part: part.frame)
-
-
-def _shift(pin: AnchoredPin, clips: Sequence[Clip]) -> int | None:
+def _shift(pin: Anchored, clips: Sequence[Clip]) -> int | None:
     if pin.source_id == SCENE:
         return 0
     return next(

@@ -1,0 +1,387 @@
+"""What looks wrong in a mouth track, as a viewer would see it: each with its place, its figure and, where there is one,
+what cures it."""
+
+import itertools
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..mouths.chart import Chart, coverage, distance
+from ..mouths.shapes import CLOSURES, SHAPES
+from ..speech.phones import is_vowel
+from ..speech.reading import Line, Word
+from ..timebase import frame_at
+from .curves import Curves, Target, runs
+from .plan import Dials, rest_in
+from .track import NOTHING, Exposure
+
+MOST_CHANGES = 10
+"""So many changes of drawing are read within a second; more are a flutter."""
+
+MOST_OFF = 2
+"""From so many frames on a mouth is seen to be late or early."""
+
+_FARTHEST = 6
+_BETTER = 0.08
+_FEWEST_FRAMES = 12
+_UNVOICED = 0.3
+_OVERLAP_SECONDS = 0.1
+
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+Array = NDArray[np.float64]
+
+
+class Kind(StrEnum):
+    """What can be wrong."""
+
+    FLASH = "flash"
+    DOUBLE = "double"
+    CLOSURE = "missed closure"
+    OPEN = "open in silence"
+    SHUT = "shut on a vowel"
+    REST = "rest in a word"
+    OFF = "late or early"
+    BUSY = "too busy"
+    EMPTY = "empty"
+    UNCOVERED = "uncovered shape"
+    UNREAD = "unread speech"
+    ORDER = "word out of order"
+    SPEAKERS = "two at once"
+    DRIFT = "drift"
+
+
+@dataclass(frozen=True)
+class Fix:
+    """What cures a check: a verb of the lane and what it takes, and what that does, in a word or two."""
+
+    label: str
+    verb: str
+    what: dict[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Check:
+    """Something to look at on frames frame to frame + frames. text: what it is, with its figure."""
+
+    kind: Kind
+    frame: int
+    frames: int
+    text: str
+    fix: Fix | None = None
+
+
+@dataclass(frozen=True)
+class Looked:
+    """What is looked at: some frames of a track, as they are seen.
+
+    exposures: they cover the frames of the curves, drawings by their names in the chart, or NOTHING; curves: of the
+    same frames; at: their settings; lines: in the scene's time.
+    """
+
+    exposures: Sequence[Exposure]
+    curves: Curves
+    chart: Chart
+    at: Dials
+    lines: Sequence[Line] = ()
+
+    @property
+    def first(self) -> int:
+        """The first frame."""
+        return self.curves.first
+
+    def shown(self) -> Ints:
+        """(frames,) the row of the drawing on each frame, -1 for nothing."""
+        rows = {d.name: row for row, d in enumerate(self.chart.drawings)} | {NOTHING: -1}
+        found = np.full(len(self.curves.values), -1)
+        for e in self.exposures:
+            found[max(0, e.frame - self.first) : max(0, e.end - self.first)] = rows[e.drawing]
+        return found
+
+    def runs(self) -> list[Exposure]:
+        """What a viewer tells apart: neighbours of one drawing as one."""
+        found: list[Exposure] = []
+        for e in self.exposures:
+            if found and found[-1].drawing == e.drawing:
+                found[-1] = replace(found[-1], frames=e.end - found[-1].frame)
+            else:
+                found.append(e)
+        return found
+
+    def hold_on(self, frame: int) -> int:
+        """The hold on a frame of the scene, or on the nearest of these."""
+        return int(self.at.hold[min(max(0, frame - self.first), len(self.at.hold) - 1)])
+
+    def name(self, row: int) -> str:
+        """A drawing's name."""
+        return self.chart.drawings[row].name
+
+
+def checks(looked: Looked) -> tuple[Check, ...]:
+    """Everything to look at on some frames, in the order of the scene."""
+    found = itertools.chain.from_iterable(look(looked) for look in _LOOKS)
+    return tuple(sorted(found, key=lambda check: (check.frame, check.kind)))
+
+
+def _flashes(looked: Looked) -> Iterator[Check]:
+    """Drawings shown for less than their hold."""
+    for before, own in itertools.pairwise(looked.runs()[:-1]):
+        hold = looked.hold_on(own.frame)
+        if own.frames < hold and before.drawing != own.drawing:
+            text = f"“{own.drawing or 'nothing'}” is seen for {_frames(own.frames)}; the hold is {hold}."
+            yield Check(Kind.FLASH, own.frame, own.frames, text, Fix("Take it away", "remove", {"at": [own.frame]}))
+
+
+def _doubles(looked: Looked) -> Iterator[Check]:
+    """The same drawing twice, with another between for no longer than a hold, for which nothing closes."""
+    shut = {looked.name(row) for row in looked.chart.shut()}
+    for before, own, after in _threes(looked.runs()):
+        hold = looked.hold_on(own.frame)
+        if before.drawing != after.drawing or own.frames >= hold or own.drawing in shut or before.drawing in shut:
+            continue
+        text = f"“{before.drawing}” is seen twice, with “{own.drawing or 'nothing'}” for {_frames(own.frames)} between."
+        yield Check(
+            Kind.DOUBLE, own.frame, own.frames, text, Fix("Make it one", "remove", {"at": [own.frame], "hold": True})
+        )
+
+
+def _closures(looked: Looked) -> Iterator[Check]:
+    """Lips that should close and are not seen to."""
+    shown = looked.shown()
+    for shape in CLOSURES:
+        closers = looked.chart.closers(shape)
+        for target in _of_shapes(looked.curves, {shape}) if closers else ():
+            own = looked.curves.touched(target)
+            if not len(own) or np.isin(shown[own.start : own.stop], closers).any():
+                continue
+            frame = own.start + looked.first
+            frames = max(1, min(looked.hold_on(frame), len(shown) - own.start))
+            what = "lips" if shape == "press" else "lip on the teeth"
+            text = f"A sound that needs {what} together is heard for {_frames(len(own))}, and is not seen."
+            fix = _laying("Close here", frame, frames, _likest(looked, closers, shape))
+            yield Check(Kind.CLOSURE, frame, len(own), text, fix)
+
+
+def _open_in_silence(looked: Looked) -> Iterator[Check]:
+    """A mouth that is open where nothing is heard, away from what is said."""
+    rests, _ = rest_in(looked.curves.silent, looked.curves.rate, looked.at, looked.first == 0, False)
+    shown, shut = looked.shown(), [*looked.chart.shut(), -1, _rest(looked)]
+    for first, end in runs(rests & ~np.isin(shown, shut)):
+        frame = first + looked.first
+        text = f"The mouth is open for {_frames(end - first)} in which nothing is heard."
+        fix = _laying("At rest", frame, end - first, looked.name(_rest(looked)))
+        yield Check(Kind.OPEN, frame, end - first, text, fix)
+
+
+def _shut_vowels(looked: Looked) -> Iterator[Check]:
+    """Vowels of two frames or more with the lips together throughout."""
+    shown, shut = looked.shown(), looked.chart.shut()
+    if len(shut) == len(looked.chart.drawings):
+        return
+    for target in (t for t in looked.curves.targets if t.nucleus):
+        own = looked.curves.within(target)
+        if len(own) < 2 or not np.isin(shown[own.start : own.stop], shut).all():
+            continue
+        frame = own.start + looked.first
+        text = f"A vowel is heard for {_frames(len(own))} and the mouth stays shut."
+        opener = _likest(looked, looked.chart.openers(target.shape), target.shape)
+        yield Check(Kind.SHUT, frame, len(own), text, _laying("Open here", frame, len(own), opener))
+
+
+def _rests_in_words(looked: Looked) -> Iterator[Check]:
+    """The mouth at rest inside a word, where lips do not close."""
+    rest, shown = _rest(looked), looked.shown()
+    closing = np.zeros(len(shown), bool)
+    for target in _of_shapes(looked.curves, set(CLOSURES)):
+        own = looked.curves.touched(target)
+        closing[max(0, own.start - 2) : own.stop + 2] = True
+    if any(rest in looked.chart.closers(shape) for shape in CLOSURES):
+        shown = np.where(closing, -1, shown)
+    inside = np.zeros(len(shown), bool)
+    for word in _said(looked):
+        first, end = (frame_at(time, looked.curves.rate) - looked.first for time in (word.start, word.end))
+        inside[max(0, first + 1) : max(0, end - 1)] = True
+    for first, end in runs((shown == rest) & inside & ~looked.curves.silent):
+        if end - first > 1:
+            frame = first + looked.first
+            text = f"The mouth is at rest for {_frames(end - first)} inside a word."
+            pinned = any(e.pinned and e.frame < end + looked.first and e.end > frame for e in looked.exposures)
+            yield Check(
+                Kind.REST,
+                frame,
+                end - first,
+                text,
+                Fix("Follow the sound", "free", {"at": [frame]}) if pinned else None,
+            )
+
+
+def _off(looked: Looked) -> Iterator[Check]:
+    """Lines whose mouth opens later or earlier than it sounds: the shift at which opening and loudness agree best, less
+    the one at which a mouth that does what each sound asks would, and the lead that was asked for."""
+    jaw = np.append(looked.chart.places()[:, 0], 0.0)[looked.shown()]
+    loud = _loudness(looked)
+    for line in looked.lines:
+        first, end = (frame_at(time, looked.curves.rate) - looked.first for time in (line.start, line.end))
+        if first < _FARTHEST or end > len(jaw) - _FARTHEST or end - first < _FEWEST_FRAMES:
+            continue
+        lead = int(looked.at.lead[first])
+        match, ideal = (_matches(one, loud, first, end) for one in (jaw, looked.curves.values[:, 0]))
+        asked = max(ideal, key=lambda by: ideal[by]) - lead
+        best = max(match, key=lambda by: (match[by], -abs(by - asked)))
+        off = best - asked
+        if abs(off) < MOST_OFF or match[best] - match.get(asked, 0.0) < _BETTER:
+            continue
+        frame = first + looked.first
+        text = f"The mouth opens {_frames(abs(off))} {'later' if off > 0 else 'earlier'} than the line sounds."
+        own = _mouths_of(looked, frame - lead - max(0, -off), end + looked.first + max(0, off))
+        fix = Fix(f"Slide by {-off:+d}", "slide", {"at": own, "by": -off, "border": "squeeze"}) if own else None
+        yield Check(Kind.OFF, frame, end - first, text, fix)
+
+
+def _busy(looked: Looked) -> Iterator[Check]:
+    """Seconds with more changes than a viewer reads."""
+    second = round(float(looked.curves.rate))
+    begins = [e.frame for e in looked.runs()[1:]]
+    until = -1
+    for place, frame in enumerate(begins):
+        count = sum(1 for other in begins[place : place + second] if other < frame + second)
+        if count <= MOST_CHANGES or frame < until:
+            continue
+        until = frame + second
+        own = looked.at.settings_on(min(max(0, frame - looked.first), len(looked.at.hold) - 1))
+        what = {
+            "frame": frame,
+            "frames": second,
+            "hold": own.hold + 1,
+            "lead": own.lead,
+            "detail": 0.25,
+            "step": own.step,
+        }
+        text = f"{count} changes within a second; {MOST_CHANGES} are read."
+        yield Check(Kind.BUSY, frame, second, text, Fix("Calmer here", "settings of a range", what))
+
+
+def _empty(looked: Looked) -> Iterator[Check]:
+    """Frames on which no mouth is shown."""
+    for e in looked.runs():
+        if e.drawing == NOTHING:
+            text = f"No mouth is shown for {_frames(e.frames)}."
+            yield Check(Kind.EMPTY, e.frame, e.frames, text, Fix("Follow the sound", "free", {"at": [e.frame]}))
+
+
+def _uncovered(looked: Looked) -> Iterator[Check]:
+    """Shapes that are asked for and that no drawing comes near to; once, where the first is needed."""
+    lacks = {one.shape: one for one in coverage(looked.chart) if not one.covered}
+    needed = {shape: _of_shapes(looked.curves, {shape}) for shape in lacks}
+    told = [
+        f"{shape} ({len(targets)}×, “{lacks[shape].drawing}” stands in)"
+        for shape, targets in sorted(needed.items(), key=lambda item: -len(item[1]))
+        if targets
+    ]
+    if told:
+        first = min(looked.curves.touched(target).start for targets in needed.values() for target in targets)
+        yield Check(Kind.UNCOVERED, first + looked.first, 1, f"The chart has nothing for {', '.join(told)}.")
+
+
+def _unread(looked: Looked) -> Iterator[Check]:
+    """Speech that is heard and not written."""
+    rate = looked.curves.rate
+    for start, end in sorted({span for line in looked.lines for word in line.words for span in word.extra}):
+        frame = frame_at(start, rate)
+        text = f"{end - start:.1f} s of speech are heard here that nobody wrote; no mouth moves for them."
+        yield Check(Kind.UNREAD, frame, max(1, frame_at(end, rate) - frame), text)
+
+
+def _order(looked: Looked) -> Iterator[Check]:
+    """Words that begin before one that comes earlier in their line."""
+    for line in looked.lines:
+        said = [word for word in line.words if word.said]
+        for word, after in itertools.pairwise(said):
+            if after.at < word.at:
+                frame = frame_at(after.start, looked.curves.rate)
+                yield Check(Kind.ORDER, frame, 1, f"“{word.text}” is heard before “{after.text}”, which comes first.")
+
+
+def _speakers(looked: Looked) -> Iterator[Check]:
+    """Lines of one character that are said at the same time."""
+    lines = sorted((line for line in looked.lines if any(word.said for word in line.words)), key=lambda one: one.start)
+    for one, other in itertools.pairwise(lines):
+        over = one.end - other.start
+        if over > _OVERLAP_SECONDS and one.id != other.id:
+            frame = frame_at(other.start, looked.curves.rate)
+            frames = max(1, frame_at(min(one.end, other.end), looked.curves.rate) - frame)
+            text = f"Two lines of one mouth are heard at once for {over:.1f} s; give one to who else speaks."
+            yield Check(Kind.SPEAKERS, frame, frames, text)
+
+
+_LOOKS: tuple[Callable[[Looked], Iterable[Check]], ...] = (
+    *(_flashes, _doubles, _closures, _open_in_silence, _shut_vowels, _rests_in_words, _off),
+    *(_busy, _empty, _uncovered, _unread, _order, _speakers),
+)
+
+
+def _frames(count: int) -> str:
+    return "1 frame" if count == 1 else f"{count} frames"
+
+
+def _threes(exposures: Sequence[Exposure]) -> Iterator[tuple[Exposure, Exposure, Exposure]]:
+    return zip(exposures, exposures[1:], exposures[2:], strict=False)
+
+
+def _of_shapes(curves: Curves, shapes: set[str]) -> list[Target]:
+    return [target for target in curves.targets if target.shape in shapes]
+
+
+def _rest(looked: Looked) -> int:
+    return looked.chart.nearest(SHAPES["rest"].place)
+
+
+def _likest(looked: Looked, rows: Iterable[int], shape: str) -> str:
+    """Of some drawings the one that looks most like a shape."""
+    place = SHAPES[shape].place
+    return looked.name(min(rows, key=lambda row: distance(looked.chart.drawings[row].place, place)))
+
+
+def _laying(label: str, frame: int, frames: int, drawing: str) -> Fix:
+    """A drawing laid on some frames."""
+    return Fix(label, "lay", {"frame": frame, "pieces": [[0, frames, drawing]]})
+
+
+def _said(looked: Looked) -> list[Word]:
+    return [word for line in looked.lines for word in line.words if word.said]
+
+
+def _loudness(looked: Looked) -> Array:
+    """(frames,) how loud each frame sounds, from the level that was measured of each sound; vowels count whole."""
+    found = np.zeros(len(looked.curves.values))
+    for word in _said(looked):
+        for sound in word.sounds:
+            first, end = (frame_at(time, looked.curves.rate) - looked.first for time in (sound.start, sound.end))
+            level = sound.level * (1.0 if is_vowel(sound.ipa) else _UNVOICED)
+            found[max(0, first) : max(0, first, end)] = level
+    return found
+
+
+def _mouths_of(looked: Looked, first: int, end: int) -> list[int]:
+    """The frames on which the exposures between two begin, from the first that is not at rest to the last."""
+    rest = looked.name(_rest(looked))
+    own = [e for e in looked.exposures if first <= e.frame < end]
+    moving = [place for place, e in enumerate(own) if e.drawing != rest]
+    return [e.frame for e in own[moving[0] : moving[-1] + 1]] if moving else []
+
+
+def _matches(jaw: Array, loud: Array, first: int, end: int) -> dict[int, float]:
+    """How well an opening agrees with the loudness of a line, for each number of frames it is seen later."""
+    shifts = range(-_FARTHEST, _FARTHEST + 1)
+    return {by: _agreement(jaw[first + by : end + by], loud[first:end]) for by in shifts}
+
+
+def _agreement(one: Array, other: Array) -> float:
+    """Their correlation, 0 where one of them never changes."""
+    if len(one) != len(other) or one.std() == 0 or other.std() == 0:
+        return 0.0
+    return float(np.corrcoef(one, other)[0, 1])

@@ -1,0 +1,324 @@
+"""What a person does to the exposures of a lane: each verb takes the exposures as they are seen and gives them as they
+are to be. Whatever a verb touched is decided from then on, to the frame.
+
+Exposures follow one another and cover every frame of a stretch; a verb gives exposures that do, over the same frames.
+An exposure is named by a frame it is seen on. Verbs know no chart: a drawing is a name.
+
+>>> track = (Exposure(0, 4, "rest"), Exposure(4, 2, "press"), Exposure(6, 6, "open"))
+>>> [pin.frame for pin in decided(track, span(track, 4, 5, 2))]
+[0, 5, 7]
+"""
+
+from bisect import bisect_right
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from ..errors import TrackError
+from .track import Exposure, Pin, cut_to
+from .windows import merged
+
+Track = tuple[Exposure, ...]
+
+LONG, BESIDE = 12, 2
+"""In frames: of an exposure longer than the first, no more than the second is decided beside a seam."""
+
+
+class Border(StrEnum):
+    """What happens to the exposures that something is moved onto: they are pushed together, none below the hold; or
+    covered; or nothing is done where one would get shorter than the hold."""
+
+    SQUEEZE = "squeeze"
+    OVERWRITE = "overwrite"
+    REFUSE = "refuse"
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A drawing for some frames, at a distance from where a row of them is laid."""
+
+    at: int
+    frames: int
+    drawing: str
+    chosen: bool = True
+
+
+def decided(before: Sequence[Exposure], after: Sequence[Exposure], whole: bool = False) -> tuple[Pin, ...]:
+    """What was decided to make one track the other: the exposures that are new in it and pinned. Of one that was longer
+    than LONG and not decided, only what has changed and a few frames beside a new edge, unless it is to be the whole: a
+    pause on which a seam was moved is no decision for all of the pause."""
+    old = {(e.frame, e.frames, e.drawing, e.pinned, e.chosen) for e in before}
+    new = (e for e in after if e.pinned and (e.frame, e.frames, e.drawing, e.pinned, e.chosen) not in old)
+    found = ((e, a, b) for e in new for a, b in ([(e.frame, e.end)] if whole else _decided_of(e, before)))
+    return tuple(Pin(a, b - a, e.drawing, e.chosen) for e, a, b in found)
+
+
+def _decided_of(own: Exposure, before: Sequence[Exposure]) -> list[tuple[int, int]]:
+    first = bisect_right(before, own.frame, key=lambda e: e.end)
+    there = before[first : bisect_right(before, own.end - 1, key=lambda e: e.frame)]
+    same = [e for e in there if e.drawing == own.drawing]
+    if any(e.pinned for e in same) or all(e.frames <= LONG for e in same):
+        return [(own.frame, own.end)]
+    changed = [(max(e.frame, own.frame), min(e.end, own.end)) for e in there if e.drawing != own.drawing]
+    if own.frame not in {e.frame for e in there}:
+        changed.append((own.frame, min(own.end, own.frame + BESIDE)))
+    if own.end not in {e.end for e in there}:
+        changed.append((max(own.frame, own.end - BESIDE), own.end))
+    return [(one.start, one.stop) for one in merged(range(a, b) for a, b in changed)] or [(own.frame, own.end)]
+
+
+def found(track: Sequence[Exposure], frame: int) -> int:
+    """The place of the exposure that is seen on a frame. TrackError where none is."""
+    place = bisect_right(track, frame, key=lambda e: e.frame) - 1
+    if place < 0 or frame >= track[place].end:
+        raise TrackError("No exposure is seen on this frame; look at the frame number and try again.")
+    return place
+
+
+def show(track: Track, frames: Iterable[int], drawing: str) -> Track:
+    """Another drawing for some exposures."""
+    return _with(track, {place: _chosen(track[place], drawing) for place in _places(track, frames)})
+
+
+def keep(track: Track, frames: Iterable[int]) -> Track:
+    """Some exposures as they are."""
+    return _with(track, {place: replace(track[place], pinned=True) for place in _places(track, frames)})
+
+
+def lay(track: Track, at: int, pieces: Iterable[Piece]) -> Track:
+    """Drawings laid from a frame on, over whatever is there, of which what is left stays as free as it was; what lies
+    outside the track is left away. TrackError when all of it does."""
+    first, end = track[0].frame, track[-1].end
+    spans = [(max(first, at + one.at), min(end, at + one.at + one.frames), one) for one in pieces]
+    new = [Exposure(a, b - a, one.drawing, True, (), one.chosen) for a, b, one in spans if b > a]
+    if not new:
+        raise TrackError("There is no room for this here: it would lie outside the scene.")
+    for run in _side_by_side(new):
+        track = _laid(track, run, decide=False)
+    return track
+
+
+def covered(track: Track, fresh: Iterable[Exposure]) -> Track:
+    """The track as it is seen when others, which follow one another, lie on it: cut to what they leave, and they."""
+    on = cut_to(fresh, range(track[0].frame, track[-1].end)) if track else ()
+    return _laid(track, on, decide=False) if on else track
+
+
+def stretch_of(track: Track, first: int, end: int) -> tuple[Piece, ...]:
+    """All that is seen from one frame to before another, cut to them, as pieces."""
+    own = cut_to(track, range(first, end))
+    return tuple(Piece(e.frame - first, e.frames, e.drawing, e.chosen) for e in own)
+
+
+def repeated(pieces: Sequence[Piece], times: int) -> tuple[Piece, ...]:
+    """Pieces so often one after the other. TrackError for less than once."""
+    if times < 1:
+        raise TrackError("A range is repeated once at least.")
+    long = max((one.at + one.frames for one in pieces), default=0)
+    return tuple(replace(one, at=one.at + turn * long) for turn in range(times) for one in pieces)
+
+
+def split(track: Track, frame: int) -> Track:
+    """Two exposures of the same drawing, the second from a frame on. TrackError where one begins already."""
+    place = found(track, frame)
+    own = track[place]
+    if own.frame == frame:
+        raise TrackError("An exposure begins on this frame already; put the playhead inside one to split it.")
+    halves = (_span(own, own.frame, frame), _span(own, frame, own.end))
+    return (*track[:place], *halves, *track[place + 1 :])
+
+
+def merge(track: Track, frames: Iterable[int]) -> Track:
+    """Each run of neighbours among some exposures as one, with the drawing of its first. TrackError where no two are
+    neighbours."""
+    runs = [run for run in runs_of(track, frames) if len(run) > 1]
+    if not runs:
+        raise TrackError("Select two exposures or more that stand side by side to make them one.")
+    for run in reversed(runs):
+        own = _span(track[run.start], track[run.start].frame, track[run.stop - 1].end)
+        track = (*track[: run.start], own, *track[run.stop :])
+    return track
+
+
+def remove(track: Track, frames: Iterable[int], seams: Mapping[int, int] | None = None) -> Track:
+    """Some exposures taken away. The one before is held over their frames; or, where the frame each run begins on is in
+    seams, it is held until the frame given there, and the one after begins on that."""
+    runs = runs_of(track, frames)
+    if sum(map(len, runs)) == len(track):
+        raise TrackError("Something must be seen: select fewer exposures, or put the drawing at rest there.")
+    for run in reversed(runs):
+        begins, end = track[run.start].frame, track[run.stop - 1].end
+        track = _closed(track, run, min(end, max(begins, (seams or {}).get(begins, end))))
+    return track
+
+
+def span(track: Track, frame: int, first: int, frames: int) -> Track:
+    """An exposure from a frame on, for so many frames. What it lies on is covered; where it was, its neighbours are
+    held. TrackError when it would have no frame inside the track."""
+    place = found(track, frame)
+    first, last = max(first, track[0].frame), min(first + frames, track[-1].end)
+    if last <= first:
+        raise TrackError("An exposure needs at least one frame inside the scene.")
+    own = (_span(track[place], first, last),)
+    return _put(track, range(place, place + 1), own)
+
+
+def seam(track: Track, frame: int, to: int) -> Track:
+    """The seam at which an exposure begins, moved to another frame: one side gets longer, the other shorter, and what
+    it passes over is covered. TrackError where no seam is."""
+    place = found(track, frame)
+    own = track[place]
+    if own.frame != frame or place == 0:
+        raise TrackError("There is no seam between two exposures on this frame.")
+    if to > frame:
+        before = track[place - 1]
+        return span(track, before.frame, before.frame, to - before.frame)
+    return span(track, frame, to, own.end - max(to, track[0].frame))
+
+
+def hold_on(track: Track, frame: int, stops: Collection[str] = ()) -> Track:
+    """An exposure held until the next that is pinned, or that shows one of some drawings. TrackError where that is the
+    next one already."""
+    place = found(track, frame)
+    after = track[place + 1 :]
+    end = next((e.frame for e in after if e.pinned or e.drawing in stops), track[-1].end)
+    if end == track[place].end:
+        raise TrackError("What comes next is pinned, or at rest, or the scene ends; drag the edge to hold it longer.")
+    return span(track, frame, track[place].frame, end - track[place].frame)
+
+
+def slide(track: Track, frames: Iterable[int], by: int, border: Border = Border.SQUEEZE, hold: int = 1) -> Track:
+    """Some exposures so many frames later, or earlier where by is negative; each run of neighbours as a block. What it
+    moves away from is held, what it moves onto gives way as said. hold: the least frames of what is pushed together.
+    TrackError when it is to be refused, and where a block would leave the track."""
+    runs = runs_of(track, frames)
+    if not by:
+        return track
+    for run in reversed(runs) if by > 0 else runs:
+        track = _slid(track, run, by, border, hold)
+    return track
+
+
+def _slid(track: Track, run: range, by: int, border: Border, hold: int) -> Track:
+    own = tuple(_span(e, e.frame + by, e.end + by) for e in track[run.start : run.stop])
+    if own[0].frame < track[0].frame or own[-1].end > track[-1].end:
+        raise TrackError("This would move out of the scene; move it by fewer frames.")
+    before, after = track[: run.start], track[run.stop :]
+    if border is Border.OVERWRITE or not (after if by > 0 else before):
+        return _put(track, run, own)
+    if by > 0:
+        return (*_held(before, own, by), *_pushed(after, by, border, hold))
+    turned = [_turned(part) for part in (after, own, before)]
+    return _turned((*_held(turned[0], turned[1], -by), *_pushed(turned[2], -by, border, hold)))
+
+
+def _turned(track: Track) -> Track:
+    """A track as it is seen from its end, so that earlier is later."""
+    return tuple(replace(e, frame=-e.end) for e in reversed(track))
+
+
+def _held(before: Track, own: Track, by: int) -> Track:
+    """What comes before something that was moved away from it by some frames, held, and that."""
+    if before:
+        return (*_until(before, own[0].frame), *own)
+    return (_span(own[0], own[0].frame - by, own[0].end), *own[1:])
+
+
+def _put(track: Track, run: range, own: Track) -> Track:
+    """A run of neighbours put elsewhere, or made to last otherwise: own, which follow one another. What comes before is
+    held until they begin, and what comes after from where they end, or is covered so far; a new seam has two sides, and
+    both are decided."""
+    before = _until(track[: run.start], own[0].frame)
+    after = _turned(_until(_turned(track[run.stop :]), -own[-1].end))
+    if not before:
+        own = (_span(own[0], track[0].frame, own[0].end), *own[1:])
+    if not after:
+        own = (*own[:-1], _span(own[-1], own[-1].frame, track[-1].end))
+    return (*before, *own, *after)
+
+
+def _until(track: Track, end: int) -> Track:
+    """A track held, or cut, so that it ends before a frame; what is last then is decided, unless it did so already."""
+    kept = [e for e in track if e.frame < end]
+    if kept and kept[-1].end != end:
+        kept[-1] = replace(kept[-1], frames=end - kept[-1].frame, pinned=True)
+    return tuple(kept)
+
+
+def _pushed(after: Track, by: int, border: Border, hold: int) -> Track:
+    """Exposures so many frames later, of which the first ones are shortened for it, so that the others stay."""
+    pushed: list[Exposure] = []
+    for e in after:
+        gives = max(0, min(by, e.frames - min(hold, e.frames)))
+        if border is Border.REFUSE and gives < by:
+            raise TrackError("What is next to it would be shown for less than its hold; squeeze or cover it instead.")
+        pushed.append(_span(e, e.frame + by, e.end + by - gives))
+        by -= gives
+        if not by:
+            return (*pushed, *after[len(pushed) :])
+    raise TrackError("There is no room left to push things together; cover what is there instead.")
+
+
+def runs_of(track: Track, frames: Iterable[int]) -> list[range]:
+    """The places of the exposures seen on some frames, each run of neighbours as a range."""
+    return merged(range(place, place + 1) for place in _places(track, frames))
+
+
+def _places(track: Track, frames: Iterable[int]) -> list[int]:
+    """The places of the exposures that are seen on some frames. TrackError where there is none to be changed."""
+    places = sorted({found(track, frame) for frame in frames})
+    if not places:
+        raise TrackError("Select an exposure first.")
+    return places
+
+
+def _chosen(own: Exposure, drawing: str) -> Exposure:
+    return replace(own, drawing=drawing, pinned=True, chosen=True)
+
+
+def _span(own: Exposure, first: int, end: int) -> Exposure:
+    """An exposure on other frames, decided."""
+    if (first, end) == (own.frame, own.end):
+        return own
+    return replace(own, frame=first, frames=end - first, pinned=True)
+
+
+def _with(track: Track, changed: Mapping[int, Exposure]) -> Track:
+    return tuple(changed.get(place, e) for place, e in enumerate(track))
+
+
+def _side_by_side(exposures: Sequence[Exposure]) -> list[list[Exposure]]:
+    """Exposures in runs that follow one another without a gap."""
+    runs: list[list[Exposure]] = []
+    for e in exposures:
+        if runs and runs[-1][-1].end == e.frame:
+            runs[-1].append(e)
+        else:
+            runs.append([e])
+    return runs
+
+
+def _closed(track: Track, run: range, meet: int) -> Track:
+    """The track without a run: what comes before is held until a frame, and what comes after begins there; itself where
+    there is neither."""
+    before, after = track[: run.start], track[run.stop :]
+    begins, end = track[run.start].frame, track[run.stop - 1].end
+    meet = begins if not before else end if not after else meet
+    if before and meet > begins:
+        before = (*before[:-1], _span(before[-1], before[-1].frame, meet))
+    if after and meet < end:
+        after = (_span(after[0], meet, after[0].end), *after[1:])
+    return (*before, *after) if before or after else track
+
+
+def _laid(track: Track, fresh: Sequence[Exposure], decide: bool) -> Track:
+    """Exposures that follow one another laid over a track. decide: whether what they lie on in part is decided then."""
+    first, end = fresh[0].frame, fresh[-1].end
+    a, b = found(track, first), found(track, end - 1)
+    left = [_cut(track[a], track[a].frame, first, decide)] if track[a].frame < first else []
+    right = [_cut(track[b], end, track[b].end, decide)] if track[b].end > end else []
+    return (*track[:a], *left, *fresh, *right, *track[b + 1 :])
+
+
+def _cut(own: Exposure, first: int, end: int, decide: bool) -> Exposure:
+    return replace(own, frame=first, frames=end - first, pinned=own.pinned or decide)
