@@ -3,7 +3,7 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 globalThis.location = { href: "http://127.0.0.1/scenes/1/script/" };
-const { Queue, troubleOf } = await import("../../tinfork/web/static/js/lib/edits.js");
+const { Editor, Queue, troubleOf } = await import("../../tinfork/web/static/js/lib/edits.js");
 
 test("every way to fail has a sentence of its own, and an answer has none", () => {
   const sentences = [0, 403, 404, 413, 500, 503].map((status) => troubleOf(status, "/scenes/1/script/edit"));
@@ -26,4 +26,32 @@ test("work is done in its order, and goes on after a failure", async () => {
   await assert.rejects(broken);
   await last;
   assert.deepEqual(done, ["slow", "last"]);
+});
+
+test("edits made without a connection wait in sight and are sent in their order when it is back", async () => {
+  let connected = false;
+  const sent = [];
+  const said = [];
+  globalThis.document = { body: { getAttribute: () => "{}", dispatchEvent: () => {} }, cookie: "" };
+  globalThis.CustomEvent = class {};
+  globalThis.fetch = async (url, { body }) => {
+    if (!connected) throw new TypeError("Failed to fetch");
+    sent.push(JSON.parse(body));
+    return { status: 200, url, json: async () => ({ document: { version: sent.length } }) };
+  };
+  let version = 0;
+  const editor = new Editor((sentence) => said.push(sentence), () => new Promise((resolve) => setTimeout(resolve, 5)));
+  const take = (document) => {
+    version = document.version;
+  };
+  const edits = ["split", "merge", "rest"].map((verb) => editor.edit("/staves/1/edit", () => version, verb, {}, take));
+  await new Promise((resolve) => setTimeout(resolve, 20));
+  assert.ok(editor.busy);
+  assert.ok(said.some((sentence) => sentence.startsWith("No connection: 3 edits wait")));
+  assert.deepEqual(sent, []);
+  connected = true;
+  await Promise.all(edits);
+  assert.deepEqual(sent.map(({ verb, version }) => [verb, version]), [["split", 0], ["merge", 1], ["rest", 2]]);
+  assert.equal(said.at(-1), "");
+  assert.ok(!editor.busy);
 });

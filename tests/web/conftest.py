@@ -19,7 +19,7 @@ from tinfork.web.productions.actions import create_character, create_production,
 from tinfork.web.productions.models import Membership
 from tinfork.web.reading import actions
 from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import track_of
+from tinfork.web.reading.seeing import track_of
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound

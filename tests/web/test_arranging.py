@@ -7,7 +7,8 @@ from django.db import connection
 
 from tinfork.web.productions.actions import create_character
 from tinfork.web.reading.placing import Placed
-from tinfork.web.reading.planning import scene_reading, track_of
+from tinfork.web.reading.planning import scene_reading
+from tinfork.web.reading.seeing import track_of
 from tinfork.web.script import actions
 from tinfork.web.script.actions import add_text, in_scene, script_of
 from tinfork.web.sound import arranging

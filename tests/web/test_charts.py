@@ -16,7 +16,7 @@ from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.handover import actions as handing
 from tinfork.web.handover.tasks import make_handover
 from tinfork.web.productions.actions import create_character
-from tinfork.web.reading.planning import track_of
+from tinfork.web.reading.seeing import track_of
 
 ODD = {"boot": "rest", "Ünder fog": "press", "7": "open", "goat": "purse", "season ticket": "half"}
 

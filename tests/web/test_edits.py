@@ -13,7 +13,8 @@ from tinfork.web.edits.diff import apply, diff
 from tinfork.web.edits.models import Edit
 from tinfork.web.reading import actions
 from tinfork.web.reading.placing import Placed
-from tinfork.web.reading.planning import scene_reading, track_of
+from tinfork.web.reading.planning import scene_reading
+from tinfork.web.reading.seeing import track_of
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
 

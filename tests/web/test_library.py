@@ -19,7 +19,7 @@ from tinfork.web.charts.models import MouthChart
 from tinfork.web.charts.views import by_layers
 from tinfork.web.handover.rendering import _ready
 from tinfork.web.productions.actions import create_character, create_production
-from tinfork.web.reading.planning import track_of
+from tinfork.web.reading.seeing import track_of
 
 
 @pytest.fixture

@@ -9,6 +9,7 @@ from tinfork.web.faces.actions import bring_layers
 from tinfork.web.faces.models import FaceLayer
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
+from tinfork.web.reading.takes import keep_take
 from tinfork.web.sound.models import SoundFile
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person"}
@@ -29,10 +30,21 @@ def addresses(ferry):
     character = scene.production.characters.first()
     bring_layers(ferry.owner, character, [drawn("open")])
     layer = FaceLayer.objects.get(face__character=character)
+    take = keep_take(ferry.owner, stave, "First")
     at, word = f"/scenes/{scene.pk}/", f"/productions/{scene.production_id}/lexicon"
     return {
         "production": ("get", f"/productions/{scene.production_id}/"),
         "scene": ("get", at),
+        "scene-versions": ("get", at + "versions"),
+        "scene-history": ("get", at + "history"),
+        "scene-back": ("post", at + "history/back"),
+        "stave-checks": ("get", f"/staves/{stave.pk}/checks"),
+        "stave-curves": ("get", f"/staves/{stave.pk}/curves?end=50"),
+        "stave-habits": ("get", f"/staves/{stave.pk}/habits"),
+        "stave-dial": ("get", f"/staves/{stave.pk}/dial?end=200"),
+        "stave-takes": ("get", f"/staves/{stave.pk}/takes"),
+        "take": ("get", f"/takes/{take.pk}/"),
+        "take-delete": ("post", f"/takes/{take.pk}/delete"),
         "cast": ("post", f"/productions/{scene.production_id}/cast"),
         "start": ("post", f"/productions/{scene.production_id}/start"),
         "next-step": ("get", at + "next"),
@@ -93,6 +105,8 @@ def addresses(ferry):
 
 CHANGES = {
     "drawing-form",
+    "scene-back",
+    "take-delete",
     "face-bring",
     "face-mouth",
     "layer-change",

@@ -10,7 +10,8 @@ from tinfork.core.exposure.curves import curves
 from tinfork.web.productions.actions import create_scene
 from tinfork.web.reading.models import Stave
 from tinfork.web.reading.mouths import basis_chart
-from tinfork.web.reading.planning import AT_ONCE, planned, scene_reading, track_of
+from tinfork.web.reading.planning import AT_ONCE, planned, scene_reading
+from tinfork.web.reading.seeing import track_of
 from tinfork.web.sound.arranging import arrangement_of, place_sound
 
 

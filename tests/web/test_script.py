@@ -13,7 +13,8 @@ from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.productions.actions import create_character
 from tinfork.web.reading import merging
 from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import scene_reading, track_of
+from tinfork.web.reading.planning import scene_reading
+from tinfork.web.reading.seeing import track_of
 from tinfork.web.reading.tasks import read_scene
 from tinfork.web.script.actions import script_of
 
@@ -300,3 +301,14 @@ def test_what_has_no_sound_or_no_speaker_is_said(ferry, add):
     assert "1 line cannot be read" in page
     assert "Not read, as there is no sound for who speaks, or nobody is named: “Fog.”." in reads(ferry).message
     assert save_entry(ferry.owner, ferry.scene.production, "x", "", "ɛks").language == ""
+
+
+def test_lines_sent_before_the_pages_code_has_begun_come_back_as_the_whole_view(ferry, add):
+    client, address = ferry.client(ferry.owner), f"/scenes/{ferry.scene.pk}/script/import"
+    page = client.get(f"/scenes/{ferry.scene.pk}/script/").content.decode()
+    form = page.split('method="post" enctype=')[1].split("</form>")[0]
+    assert f'action="{address}"' in form and "csrfmiddlewaretoken" in form, "the browser can send it alone"
+    alone = add("Fog again.")
+    assert "<!doctype html>" in alone and "Fog again." in alone
+    asked = client.post(address, {"text": "And again."}, headers={"HX-Request": "true"}).content.decode()
+    assert asked.startswith('<div id="script"') and "And again." in asked

@@ -50,7 +50,7 @@ def insert(database, table, **values):
 LEFT = """
 from tinfork.web.edits.models import Edit
 from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import track_of
+from tinfork.web.reading.seeing import track_of
 from tinfork.web.script.actions import in_scene
 from tinfork.web.sound.models import Arrangement
 import json

@@ -160,11 +160,11 @@ def _go(person: Person, document: Document, edit: Edit, back: bool) -> dict[str,
     own = list(Edit.objects.filter(scene=document.scene, step=edit.step, superseded=False).order_by("pk"))
     others = False
     for part in reversed(own) if back else own:
-        touched = document if part.area == document.area else _document_of(document.scene, part.area)
+        touched = document if part.area == document.area else document_of(document.scene, part.area)
         if touched is not None:
             touched = touched if touched is document else locked(person, touched)
             before = touched.decided(part.changes)
-            _set(touched, _replayed(before, part, back), before)
+            _set(touched, replayed(before, part, back), before)
             _saved(touched, part.changes)
             others |= touched.area != document.area
         part.undone = back
@@ -172,14 +172,26 @@ def _go(person: Person, document: Document, edit: Edit, back: bool) -> dict[str,
     return {"done": f"{'Undone' if back else 'Done again'}: {edit.verb}.", "others": others}
 
 
-def _document_of(scene: Scene, area: str) -> Document | None:
+def going(person: Person, scene: Scene, edit: Edit, back: bool) -> None:
+    """Undo the step an edit is part of, or do it again."""
+    document = document_of(scene, edit.area)
+    if document is not None:
+        _go(person, locked(person, document), edit, back)
+        return
+    Edit.objects.filter(scene=scene, step=edit.step, superseded=False).update(undone=back)
+
+
+def document_of(scene: Scene, area: str) -> Document | None:
+    """The document of a scene that the edit log calls so."""
     found = (kind.of_area(scene, area) for kind in Document.__subclasses__())
     return next((one for one in found if one is not None), None)
 
 
-def _replayed(now: dict[str, Any], edit: Edit, back: bool) -> dict[str, Any]:
+def replayed(now: dict[str, Any], edit: Edit, back: bool, anywhere: bool = False) -> dict[str, Any]:
+    """What parts of a document are when an edit is taken back, or done again; anywhere: as apply has it. TinForkError
+    when they are not what it left, or found."""
     try:
-        return {name: apply(now[name], ops, back) for name, ops in edit.changes.items()}
+        return {name: apply(now[name], ops, back, anywhere) for name, ops in edit.changes.items()}
     except (LookupError, TypeError, AttributeError):
         raise TinForkError(f"“{edit.verb}” cannot be {'undone' if back else 'done again'} any more.") from None
 

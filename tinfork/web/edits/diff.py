@@ -17,13 +17,14 @@ def diff(old: Any, new: Any) -> list[Change]:
     return list(_changes(old, new, []))
 
 
-def apply(value: Any, changes: Sequence[Change], back: bool = False) -> Any:
+def apply(value: Any, changes: Sequence[Change], back: bool = False, anywhere: bool = False) -> Any:
     """The value with the changes made, or taken back. What is not changed is shared with the value given. LookupError
-    when the value is not what the changes were made to."""
+    when the value is not what the changes were made to. anywhere: items of a list may have moved to another place in
+    it, if that is the only one where they are."""
     for change in reversed(changes) if back else changes:
         path, old, new, *place = change
         old, new = (new, old) if back else (old, new)
-        value = _put(value, path, old, new, place[0] if place else None)
+        value = _put(value, path, old, new, place[0] if place else None, anywhere)
     return value
 
 
@@ -56,12 +57,24 @@ def _same(one: Any, other: Any) -> bool:
     return bool(one == other) and type(one) is type(other)
 
 
-def _put(value: Any, path: list[Any], old: Any, new: Any, at: int | None) -> Any:
+def _place(items: list[Any], some: list[Any], at: int) -> int:
+    """Where some items are in a list: at a place, or the only one where they are. LookupError where there is none."""
+    if items[at : at + len(some)] == some:
+        return min(at, len(items))
+    places = [n for n in range(len(items) - len(some) + 1) if items[n : n + len(some)] == some]
+    if len(places) != 1:
+        raise LookupError("the items are not there any more")
+    return places[0]
+
+
+def _put(value: Any, path: list[Any], old: Any, new: Any, at: int | None, anywhere: bool) -> Any:
     if path:
         key, *rest = path
         copy = value.copy()
-        copy[key] = _put(value[key], rest, old, new, at)
+        copy[key] = _put(value[key], rest, old, new, at, anywhere)
         return copy
+    if anywhere and at is not None:
+        at = _place(value, old, at)
     found = value if at is None else value[at : at + len(old)]
     if found != old:
         raise LookupError("the value is not what was changed")

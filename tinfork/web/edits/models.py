@@ -33,7 +33,12 @@ class Document(models.Model):
     @classmethod
     def of_area(cls, scene: Scene, area: str) -> Self | None:
         """The document of this kind that the edit log of a scene calls so."""
-        return next((one for one in cls._default_manager.filter(scene=scene) if one.area == area), None)
+        return next((one for one in cls.of_scene(scene) if one.area == area), None)
+
+    @classmethod
+    def of_scene(cls, scene: Scene) -> "models.QuerySet[Self]":
+        """The documents of this kind in a scene."""
+        return cls._default_manager.filter(scene=scene)
 
     def decided(self, names: Iterable[str]) -> dict[str, Any]:
         """What a person decided of some parts, as plain values; None for a part that is not there."""

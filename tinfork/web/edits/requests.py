@@ -34,6 +34,10 @@ class Request(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag
 
     version: Integer
 
+    def values(self) -> dict[str, Any]:
+        """What the action is given, by name."""
+        return {name: clean(value) if isinstance(value, str) else value for name, value in structs.asdict(self).items()}
+
 
 class Undo(Request, frozen=True, tag="undo"):
     """Take back the last step of the scene."""
@@ -71,10 +75,7 @@ class Verbs:
 
     def perform(self, person: Any, document: Document, asked: Request) -> dict[str, Any]:
         """Do an edit; what it has to say beside the document it changed. TinForkError when it cannot be done."""
-        values = structs.asdict(asked)
-        version = values.pop("version")
-        texts = {name: clean(value) for name, value in values.items() if isinstance(value, str)}
-        said = self._actions[type(asked)](person, document, version, **values | texts)
+        said = self._actions[type(asked)](person, document, **asked.values())
         return said if isinstance(said, dict) else {}
 
 

@@ -3,12 +3,13 @@
 import base64
 import tempfile
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
-from tinfork.core.exposure.track import Exposure
+from tinfork.core.exposure.ranges import Bend
+from tinfork.core.exposure.track import NOTHING, Exposure
 from tinfork.core.formats import pictures, video
-from tinfork.core.mouths.chart import Chart
+from tinfork.core.mouths.chart import Chart, Drawing
 from tinfork.core.mouths.draw import alone
 from tinfork.core.mouths.face import on_face
 from tinfork.core.mouths.raster import pixels, png
@@ -19,9 +20,10 @@ from tinfork.web.faces.models import FaceLayer
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.reading.models import Stave
-from tinfork.web.reading.mouths import Shown, mouths_of
+from tinfork.web.reading.mouths import Mouths, Shown, mouths_of
 from tinfork.web.reading.placing import Placed
-from tinfork.web.reading.planning import planned, scene_reading, served
+from tinfork.web.reading.planning import planned, scene_reading
+from tinfork.web.reading.seeing import seen_throughout
 from tinfork.web.sound.arranging import pieces_of
 from tinfork.web.sound.listening import opened
 
@@ -49,10 +51,22 @@ def _ready(stave_id: int) -> _Ready:
     placed = planned(Stave.objects.select_related("scene__production", "character").get(pk=stave_id))
     stave = placed.stave
     reading = scene_reading(stave) or stave.reading_with(())
-    own, exposures = mouths_of(stave), served(placed)
-    used = {e.drawing for e in exposures}
-    drawn = {one.name: own.markup(one, "m", _picture_of(one)) for one in own.shown if one.name in used}
-    return _Ready(placed, reading, exposures, own.chart, drawn, pictures.file_stem(stave.character.name))
+    own, found = mouths_of(stave), seen_throughout(placed)
+    used = {(one.exposure.drawing, one.bend) for one in found}
+    drawn = {bend.named(name): _bent(own, name, bend) for name, bend in used}
+    exposures = tuple(replace(one.exposure, drawing=one.bend.named(one.exposure.drawing)) for one in found)
+    bent = (Drawing(bend.named(name), own.place_of(name)) for name, bend in used if bend.transform and name)
+    chart = Chart((*own.chart.drawings, *bent))
+    return _Ready(placed, reading, exposures, chart, drawn, pictures.file_stem(stave.character.name))
+
+
+def _bent(own: Mouths, name: str, bend: Bend) -> str:
+    """A drawing on its anchor, stretched and bent, as SVG; "" for nothing."""
+    if name == NOTHING:
+        return ""
+    one = own.names[name]
+    svg = own.markup(one, "m", _picture_of(one))
+    return f'<g transform="{bend.transform}">{svg}</g>' if bend.transform else svg
 
 
 def _picture_of(one: Shown) -> str:

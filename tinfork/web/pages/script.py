@@ -67,9 +67,11 @@ def all_lines(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _lines(request: HttpRequest, document: Script, **extra: Any) -> HttpResponse:
+    """The lines; in the whole view where the browser asks on its own, because the page's code had not begun yet."""
     document.read_again()
     stand = Stand.of(document)
-    return render(request, "script/lines.html", _context(request, stand, lines=rows(stand), **extra))
+    template = "script/lines.html" if "HX-Request" in request.headers else "script/script.html"
+    return render(request, template, _context(request, stand, lines=rows(stand), **extra))
 
 
 def _patch(request: HttpRequest, now: Stand, before: Stand, **extra: Any) -> HttpResponse:

@@ -2,19 +2,20 @@
 undoes it."""
 
 from collections.abc import Callable
+from dataclasses import asdict
 
 from django.db import transaction
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.exposure.track import Pin, Settings, check_pins
-from tinfork.core.sound.anchors import set_pin, unset_pin
+from tinfork.core.sound.anchors import set_pins, unset_pins
 from tinfork.core.speech.reading import Reading
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person, check
 
 from .models import Stave
-from .mouths import basis_now, mouths_of
+from .mouths import basis_now, mouths_of, rules_now
 from .placing import placed_now
 from .planning import begin
 
@@ -55,7 +56,7 @@ def pin_drawing(person: Person, stave: Stave, version: int, frame: int, frames: 
     new = Pin(frame, frames, drawing)
     placed = placed_now(stave)
     check_pins([new], placed.frames, mouths_of(stave).names)
-    pins = set_pin(stave.pin_values, new, placed.clips, placed.frames)
+    pins = set_pins(stave.pin_values, [new], placed.clips, placed.frames)
     return edits.change(person, stave, "pin", {"pins": pins})
 
 
@@ -64,20 +65,22 @@ def unpin(person: Person, stave: Stave, version: int, frame: int) -> Stave:
     """Take away the pin that covers a frame."""
     stave = edits.locked(person, stave, version)
     placed = placed_now(stave)
-    pins = unset_pin(stave.pin_values, frame, placed.clips, placed.frames)
+    pins = unset_pins(stave.pin_values, [frame], placed.clips, placed.frames)
     return edits.change(person, stave, "unpin", {"pins": pins})
 
 
 @transaction.atomic
-def change_settings(person: Person, stave: Stave, version: int, hold: int, lead: int, detail: float) -> Stave:
-    """Set hold, lead and Detail."""
+def change_settings(
+    person: Person, stave: Stave, version: int, hold: int, lead: int, detail: float, step: int = 1
+) -> Stave:
+    """Set hold, lead, Detail and step."""
     stave = edits.locked(person, stave, version)
-    new = Settings(hold, lead, detail)
-    return edits.change(person, stave, "settings", {"hold": new.hold, "lead": new.lead, "detail": new.detail})
+    return edits.change(person, stave, "settings", asdict(Settings(hold, lead, detail, step)))
 
 
 @transaction.atomic
 def plan_with_chart(person: Person, stave: Stave, version: int) -> Stave:
-    """Plan the mouths anew with the drawings the character has now; until then another chart changes no timing."""
+    """Plan the mouths anew with the drawings and rules the character has now; until then they change no timing."""
     stave = edits.locked(person, stave, version)
-    return edits.change(person, stave, "plan with these drawings", {"basis": basis_now(stave.character)})
+    now = {"basis": basis_now(stave.character), "rules": rules_now(stave.character)}
+    return edits.change(person, stave, "plan with these drawings", now)

@@ -1,7 +1,7 @@
 """What people do to a reading by hand. Each is one undoable action on one version of a stave; times are the scene's."""
 
 import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -13,6 +13,7 @@ from tinfork.core.sound.anchors import SCENE, clip_at, clip_of
 from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech import correct, pronounce, words
 from tinfork.core.speech.reading import Reading
+from tinfork.core.timebase import frame_at
 from tinfork.web.edits import actions as edits
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.permissions import Person
@@ -41,11 +42,16 @@ def _change(
     numbers = _lines_around(placed, at)
     reading = stave.reading_with(tuple(placed.load(numbers)))
     changed = do(reading, placed, _place_among(placed, numbers, at))
-    lines = zip(numbers, reading.lines, changed.lines, strict=True)
-    parts: dict[str, Any] = {f"line {number}": plain(new) for number, old, new in lines if new != old}
+    parts = _changed_lines(numbers, reading, changed)
     if changed.lost != reading.lost:
         parts["lost"] = plain(changed.lost)
     return edits.change(person, stave, verb, parts)
+
+
+def _changed_lines(numbers: Sequence[int], reading: Reading, changed: Reading) -> dict[str, Any]:
+    """What to decide so that lines of these numbers are as they are in a changed reading."""
+    lines = zip(numbers, reading.lines, changed.lines, strict=True)
+    return {f"line {number}": plain(new) for number, old, new in lines if new != old}
 
 
 def _lines_around(placed: Placed, at: WordPlace | None) -> list[int]:
@@ -97,6 +103,30 @@ def move_word(person: Person, stave: Stave, version: int, at: WordPlace, by: flo
         return correct.move_word(_in_sound(reading, placed, here)[0], here, by)
 
     return _change(person, stave, version, "move a word", at, do)
+
+
+def words_moved(placed: Placed, spans: Sequence[range], by: float) -> dict[str, Any]:
+    """What to decide so that the words said on some frames of the scene are that many seconds later."""
+    stave, rate = placed.stave, placed.rate
+    near = [number for span in spans for number in placed.numbers_in(span)]
+    numbers = sorted(set(near), key=placed.places.__getitem__)
+    middle = {
+        word.at: frame_at((word.start + word.end) / 2, rate)
+        for line in placed.in_scene(placed.load(numbers))
+        for word in line.words
+        if word.said
+    }
+    chosen = [at for at, frame in middle.items() if any(frame in span for span in spans)]
+    around = sorted(
+        {n for at in chosen for n in _lines_around(placed, (placed.places[numbers[at[0]]], at[1]))} | {*numbers},
+        key=placed.places.__getitem__,
+    )
+    reading = stave.reading_with(tuple(placed.load(around)))
+    changed = reading
+    for at in sorted(chosen, reverse=by > 0):
+        here = around.index(numbers[at[0]]), at[1]
+        changed = correct.move_word(_in_sound(changed, placed, here)[0], here, by)
+    return _changed_lines(around, reading, changed)
 
 
 def move_line(person: Person, stave: Stave, version: int, at: WordPlace, by: float) -> Stave:

@@ -3,20 +3,23 @@ changed of both."""
 
 import functools
 from collections.abc import Iterable
+from dataclasses import asdict
 from typing import Any
 
 from django.urls import reverse
 
 from tinfork.core.exposure import windows
+from tinfork.core.mouths.shapes import shapes_of
 from tinfork.core.sound.anchors import PlacedPins
 from tinfork.core.speech.reading import Line
 from tinfork.web.edits.following import Changes
 
 from .by_hand import to_place
 from .models import Stave
-from .mouths import basis_now, drawings_gone, mouths_of
+from .mouths import drawings_gone, mouths_of, other_plan
 from .placing import Placed, placed_now
 from .planning import plan_in_view
+from .seeing import Seen, seen
 
 SLICE = 1440
 """How many frames a page begins with, and asks for at a time."""
@@ -32,7 +35,9 @@ def head_document(placed: Placed) -> dict[str, Any]:
         "frames": placed.frames,
         "lost": [_lost(word) for _, word in stave.reading_with(()).lost],
         "pinsAway": [*pins_away(placed.pins), *drawings_gone(stave, placed.pins.shown)],
-        "settings": {"hold": stave.hold, "lead": stave.lead, "detail": stave.detail},
+        "settings": {"hold": stave.hold, "lead": stave.lead, "detail": stave.detail, "step": stave.step},
+        "passages": [[p.frame, p.frames, asdict(p.settings)] for p in placed.passages],
+        "moods": [[span.start, len(span), one.mood] for span, one in placed.moods],
         **stave.steps,
     }
 
@@ -42,9 +47,15 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
     stave = placed.stave
     return {
         "character": stave.character.name,
+        "characterId": stave.character_id,
         "clips": [clip.id for clip in placed.clips],
         "chart": mouths_of(stave).document(f"s{stave.pk}"),
         "url": reverse("stave", args=[stave.pk]),
+        "checksUrl": reverse("stave-checks", args=[stave.pk]),
+        "curvesUrl": reverse("stave-curves", args=[stave.pk]),
+        "habitsUrl": reverse("stave-habits", args=[stave.pk]),
+        "dialUrl": reverse("stave-dial", args=[stave.pk]),
+        "takesUrl": reverse("stave-takes", args=[stave.pk]),
         "whyUrl": reverse("stave-why", args=[stave.pk, 0]).removesuffix("0"),
         "outUrl": reverse("stave-out", args=[stave.pk, "KIND"]),
         "bringUrl": reverse("stave-bring", args=[stave.pk]),
@@ -55,9 +66,10 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
 def stave_document(placed: Placed, frames: range) -> dict[str, Any]:
     """A stave with a slice of its lanes."""
     placed = plan_in_view(placed, frames)
-    lanes = {"lines": _lines(placed.shown(placed.numbers_in(frames))), "exposures": _exposures(placed, [frames])}
+    shown = placed.shown(placed.numbers_in(frames))
+    lanes = {"lines": _lines(shown), "aims": _aims(shown), "exposures": _exposures(placed, [frames])}
     rest = {
-        "newChart": basis_now(placed.stave.character) != placed.stave.basis,
+        "newChart": other_plan(placed.stave),
         "toPlace": to_place(placed.stave),
         "first": frames.start,
         "end": frames.stop,
@@ -76,12 +88,14 @@ def patch_document(stave: Stave, changes: Changes) -> dict[str, Any]:
         return head_document(placed) | {"renumbered": True}
     names = {name for _, before in own for name in before if name.startswith("line ")}
     numbers = sorted(int(name.split()[1]) for name in names)
-    anew = windows.merged(frames for one, _ in own for frames in one.anew)
+    anew = windows.merged(frames for one, _ in own for frames in (*one.anew, *one.redrawn))
+    shown = placed.shown(numbers)
     drawn = windows.merged([*functools.reduce(windows.without, stave.stale, anew), *_pins_in(placed, anew)])
     return head_document(placed) | {
         "renumbered": False,
         "numbers": [placed.places[number] for number in numbers],
-        "lines": _lines(placed.shown(numbers)),
+        "lines": _lines(shown),
+        "aims": _aims(shown),
         "drawn": windows.pairs(drawn),
         "stale": stave.unplanned,
         "exposures": _exposures(placed, drawn),
@@ -128,14 +142,24 @@ def _lines(shown: Iterable[tuple[int, Line]]) -> list[dict[str, Any]]:
     ]
 
 
+def _aims(shown: Iterable[tuple[int, Line]]) -> dict[str, list[str]]:
+    """For each sound that is heard the shapes the mouth passes through."""
+    return {s.ipa: list(shapes_of(s.ipa)) for _, line in shown for word in line.words for s in word.sounds}
+
+
 def _exposures(placed: Placed, frames: Iterable[range]) -> list[dict[str, Any]]:
     """The exposures that are seen on some frames."""
-    track, own = placed.stave.track, mouths_of(placed.stave)
-    return [
-        {"frame": e.frame, "frames": e.frames, "drawing": own.seen_as(e), "pinned": e.pinned}
-        for one in frames
-        for e in track.exposures(one)
-    ]
+    return [_exposure(one) for stretch in frames for one in seen(placed, stretch)]
+
+
+def _exposure(one: Seen) -> dict[str, Any]:
+    e = one.exposure
+    found = {"frame": e.frame, "frames": e.frames, "drawing": e.drawing, "pinned": e.pinned}
+    if one.mood is not None:
+        found["mood"] = one.mood
+    if one.own:
+        found |= {"own": True, "bend": [one.bend.wide, one.bend.tall, one.bend.lean]}
+    return found
 
 
 def pins_away(placed: PlacedPins) -> list[dict[str, Any]]:

@@ -2,9 +2,11 @@ from collections.abc import Iterable, Sequence
 from functools import cached_property
 from typing import Any
 
+from django.conf import settings
 from django.db import models
 
 from tinfork.core.exposure import windows
+from tinfork.core.exposure.ranges import AnchoredMood, AnchoredSettings, AnchoredStretch
 from tinfork.core.exposure.track import Settings, Track
 from tinfork.core.plain import plain, restore
 from tinfork.core.script.lines import pauses
@@ -27,16 +29,21 @@ class Stave(Document):
     Reading and pins are kept in the time of the sounds they belong to (tinfork.core.sound.anchors), so that they move
     with them. about: length, rate and language of what was read, None before the first line. order: the numbers of
     the reading's lines, each kept in a row of its own; lost: see tinfork.core.speech.reading; basis: the drawings that
-    mouths are planned with, each a name, a place and the number of the chart's drawing, none for ours. Derived: where,
+    mouths are planned with, each a name, a place and the number of the chart's drawing, none for ours. moods, passages
+    and stretches: what was decided for ranges (tinfork.core.exposure.ranges). rules: sounds with a drawing of their
+    own, each its IPA, the drawing's name and its place. Derived: where,
     for each line by its number, the stretches of sounds its words lie on: sound, first and last second, whether it is
     said; cells and drawings: the mouth track (tinfork.core.exposure.track), in frames of the scene; unplanned: the
     stretches of it that do not yet follow from the rest.
     """
 
-    EDITABLE = ("about", "order", "lost", "pins", "hold", "lead", "detail", "basis")
+    EDITABLE = (
+        *("about", "order", "lost", "pins", "moods", "passages", "stretches"),
+        *("hold", "lead", "detail", "step", "basis", "rules"),
+    )
     BELONGS_TO = ("scene", "character")
     DERIVED = ("cells", "drawings", "unplanned")
-    LARGE = ("order", "lost", "pins", "where", "cells", "drawings", "unplanned")
+    LARGE = ("order", "lost", "pins", "moods", "passages", "stretches", "where", "cells", "drawings", "unplanned")
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="staves")
     character = models.ForeignKey(Character, models.CASCADE, related_name="staves")
@@ -44,10 +51,15 @@ class Stave(Document):
     order = models.JSONField(default=list)
     lost = models.JSONField(default=list)
     pins = models.JSONField(default=list)
+    moods = models.JSONField(default=list)
+    passages = models.JSONField(default=list)
+    stretches = models.JSONField(default=list)
     hold = models.PositiveSmallIntegerField(default=2)
     lead = models.PositiveSmallIntegerField(default=1)
     detail = models.FloatField(default=0.5)
+    step = models.PositiveSmallIntegerField(default=1)
     basis = models.JSONField(default=list)
+    rules = models.JSONField(default=list)
     where = models.JSONField(default=dict)
     cells = models.BinaryField(default=b"")
     drawings = models.JSONField(default=list)
@@ -55,6 +67,9 @@ class Stave(Document):
 
     anew: Sequence[range] = ()
     """The stretches of the track that the last change, made with this object, does not leave as they were."""
+
+    redrawn: Sequence[range] = ()
+    """The stretches that the last change, made with this object, shows otherwise without planning them anew."""
 
     lines_decided: int = 0
     """How often a line was changed with this object."""
@@ -169,7 +184,22 @@ class Stave(Document):
     @property
     def pin_values(self) -> tuple[AnchoredPin, ...]:
         """The pins as the core's values, in the frames of their sounds."""
-        return restore(self.pins, tuple[AnchoredPin, ...])
+        return self.restored("pins", tuple[AnchoredPin, ...])
+
+    @property
+    def mood_values(self) -> tuple[AnchoredMood, ...]:
+        """The ranges in another mood, in the frames of their sounds."""
+        return self.restored("moods", tuple[AnchoredMood, ...])
+
+    @property
+    def passage_values(self) -> tuple[AnchoredSettings, ...]:
+        """The ranges with settings of their own, in the frames of their sounds."""
+        return self.restored("passages", tuple[AnchoredSettings, ...])
+
+    @property
+    def stretch_values(self) -> tuple[AnchoredStretch, ...]:
+        """The stretches of their own, in the frames of their sounds."""
+        return self.restored("stretches", tuple[AnchoredStretch, ...])
 
     @property
     def track(self) -> Track:
@@ -191,8 +221,45 @@ class Stave(Document):
 
     @property
     def settings_value(self) -> Settings:
-        """Hold, lead and Detail as the core's value."""
-        return Settings(self.hold, self.lead, self.detail)
+        """Hold, lead, Detail and step as the core's value."""
+        return Settings(self.hold, self.lead, self.detail, self.step)
+
+
+class TrackTake(models.Model):
+    """A mouth track as it was when somebody kept it. decisions: what was decided of the stave but for its reading, by
+    the names of its fields; cells and drawings: what was seen (tinfork.core.exposure.track), in frames of the scene."""
+
+    DECISIONS = tuple(name for name in Stave.EDITABLE if name not in ("about", "order", "lost"))
+
+    stave = models.ForeignKey(Stave, models.CASCADE, related_name="takes")
+    name = models.CharField(max_length=120)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+    decisions = models.JSONField()
+    cells = models.BinaryField()
+    drawings = models.JSONField()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["stave", "name"], name="one_take_of_a_name")]
+
+    @property
+    def track(self) -> Track:
+        """What was seen."""
+        return Track.unpacked(bytes(self.cells), self.drawings)
+
+
+class SoundRule(models.Model):
+    """A character keeps it: a sound, in IPA, that is always shown by one drawing; place: where that lies."""
+
+    character = models.ForeignKey(Character, models.CASCADE, related_name="sound_rules")
+    ipa = models.CharField(max_length=8)
+    drawing = models.CharField(max_length=200)
+    place = models.JSONField()
+
+    class Meta:
+        ordering = ["ipa"]
+        constraints = [models.UniqueConstraint(fields=["character", "ipa"], name="one_rule_of_a_sound")]
 
 
 class ReadLine(models.Model):

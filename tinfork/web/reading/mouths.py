@@ -8,7 +8,9 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from tinfork.core.exposure.track import Exposure, Pin
+from tinfork.core.errors import TrackError
+from tinfork.core.exposure import habits
+from tinfork.core.exposure.track import NOTHING, Exposure, Pin
 from tinfork.core.mouths.chart import Chart, Drawing, built_in, shape_at
 from tinfork.core.mouths.draw import mouth
 from tinfork.core.mouths.face import VIEW, Face
@@ -16,7 +18,7 @@ from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES, Articulation
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn, worn_by
-from tinfork.web.charts.moods import in_mood
+from tinfork.web.charts.moods import in_mood, moods_of
 from tinfork.web.charts.showing import small_url
 from tinfork.web.faces.models import FaceLayer, face_of
 from tinfork.web.productions.models import Character
@@ -76,24 +78,42 @@ class Mouths:
         usable = [one for one in self.shown if one.is_usual] or self.shown
         self._usable = Chart(tuple(Drawing(one.name, one.place) for one in usable))
         drawings = [one.drawing for one in self.shown if one.drawing]
-        self._in_mood = in_mood(drawings, worn.mood) if worn else {}
+        self._drawings = drawings
+        self._moods: dict[str, dict[str, str]] = {}
+        self.moods = moods_of(drawings)
 
     @property
     def chart(self) -> Chart:
         """All drawings that can be seen, as the core's value."""
         return Chart(tuple(Drawing(one.name, one.place) for one in self.shown))
 
+    @property
+    def chart_to_choose(self) -> Chart:
+        """All drawings that can be seen, those that stand in for others first."""
+        usual_first = sorted(self.shown, key=lambda one: not one.is_usual)
+        return Chart(tuple(Drawing(one.name, one.place) for one in usual_first))
+
     def planned_as(self, name: str) -> str:
         """The drawing of the basis that stands for one that was pinned."""
         names = {d.name for d in self.basis.drawings}
-        return name if name in names else self.basis.drawings[self.basis.stand_in(self._place(name))].name
+        if name in names or name == NOTHING:
+            return name
+        return self.basis.drawings[self.basis.stand_in(self.place_of(name))].name
 
-    def seen_as(self, exposure: Exposure) -> str:
-        """The drawing an exposure shows now: in the mood the character is in, unless a person chose it."""
-        if exposure.pinned:
+    def seen_as(self, exposure: Exposure, mood: str | None = None) -> str:
+        """The drawing an exposure shows now: in the mood the character is in, or in another, unless a person chose
+        it."""
+        if exposure.drawing == NOTHING or (exposure.pinned and exposure.chosen):
             return self.pin_seen_as(exposure.drawing)
-        name = self._planned_seen_as(exposure.drawing)
-        return self._in_mood.get(name, name)
+        known = exposure.drawing in self._planned or not self.has(exposure.drawing)
+        name = self._planned_seen_as(exposure.drawing) if known else self.pin_seen_as(exposure.drawing)
+        return self.in_mood(self.mood if mood is None else mood).get(name, name)
+
+    def in_mood(self, mood: str) -> dict[str, str]:
+        """What is shown in a mood for each neutral drawing that has something else in it."""
+        if mood not in self._moods:
+            self._moods[mood] = in_mood(self._drawings, mood)
+        return self._moods[mood]
 
     def _planned_seen_as(self, name: str) -> str:
         own = self._by_pk.get(self._planned.get(name, 0))
@@ -103,16 +123,31 @@ class Mouths:
 
     def pin_seen_as(self, name: str) -> str:
         """The drawing a pin shows now: its own, or what stands in for one that is gone."""
-        return name if name in self.names else self._now.get(name) or self._nearest(name)
+        return name if name in self.names or name == NOTHING else self._now.get(name) or self._nearest(name)
 
     def has(self, name: str) -> bool:
         """Whether there is a drawing of a name, or one that was called so."""
-        return name in self.names or name in self._now
+        return name in self.names or name in self._now or name == NOTHING
+
+    def check(self, name: str) -> None:
+        """TrackError where no drawing of a name can be chosen."""
+        if name not in self.names and name != NOTHING:
+            raise TrackError(f"The chart has no drawing “{name}”.")
+
+    @property
+    def rest(self) -> str:
+        """The drawing of a mouth at rest, as a track has it."""
+        return self.basis.drawings[self.basis.nearest(SHAPES["rest"].place)].name
+
+    def by_shape(self, place: Articulation) -> str:
+        """The drawing that stands for one at a place, say one of another character's."""
+        return self._usable.drawings[self._usable.stand_in(place)].name
 
     def _nearest(self, name: str) -> str:
-        return self._usable.drawings[self._usable.stand_in(self._place(name))].name
+        return self.by_shape(self.place_of(name))
 
-    def _place(self, name: str) -> Articulation:
+    def place_of(self, name: str) -> Articulation:
+        """Where a drawing lies, in articulator space."""
         return self._places.get(name) or SHAPES["rest"].place
 
     def in_basis(self, exposures: Iterable[Exposure]) -> list[Exposure]:
@@ -171,6 +206,21 @@ def basis_now(character: Character) -> list[list[Any]]:
     """What a stave would be planned with if it were new: names, places and numbers of the drawings; empty for ours."""
     worn = worn_by(character)
     return basis_of(worn.chart) if worn else []
+
+
+def rules_now(character: Character) -> list[list[Any]]:
+    """The rules a character keeps, as Stave.rules has them."""
+    return [[rule.ipa, rule.drawing, rule.place] for rule in character.sound_rules.all()]
+
+
+def aims_of(stave: Stave) -> dict[str, Articulation]:
+    """For each sound that has a rule in a stave where its mouth is to be."""
+    return habits.aims_of(stave.rules, basis_chart(stave)) if stave.rules else {}
+
+
+def other_plan(stave: Stave) -> bool:
+    """Whether a stave was planned with other drawings or rules than its character has now."""
+    return basis_now(stave.character) != stave.basis or rules_now(stave.character) != sorted(stave.rules)
 
 
 def basis_of(chart: MouthChart) -> list[list[Any]]:

@@ -8,7 +8,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from tinfork.core.exposure import ranges
 from tinfork.core.exposure.curves import untouched
+from tinfork.core.exposure.ranges import AnchoredMood, AnchoredStretch
+from tinfork.core.exposure.track import Passage
 from tinfork.core.plain import restore
 from tinfork.core.script import marks
 from tinfork.core.script.casting import clips_of
@@ -56,6 +59,22 @@ class Placed:
             found = place_pins(self.stave.pin_values, self.clips, self.frames)
             self._known_pins = (self.stave.pins, found)
         return self._known_pins[1]
+
+    @property
+    def moods(self) -> list[tuple[range, AnchoredMood]]:
+        """Where the character is in another mood, the one that was set last last."""
+        return ranges.placed(self.stave.mood_values, self.clips, self.frames)
+
+    @property
+    def passages(self) -> list[Passage]:
+        """Where the mouths are planned with settings of their own."""
+        found = ranges.placed(self.stave.passage_values, self.clips, self.frames)
+        return [Passage(span.start, len(span), one.settings) for span, one in found]
+
+    @property
+    def stretches(self) -> list[tuple[range, AnchoredStretch]]:
+        """Where stretches of their own lie."""
+        return ranges.placed(self.stave.stretch_values, self.clips, self.frames)
 
     @property
     def places(self) -> dict[int, int]:

@@ -13,7 +13,7 @@ from django.db import transaction
 from tinfork.core.exposure import curves, plan, windows
 from tinfork.core.exposure.curves import REACH_SECONDS, Curves
 from tinfork.core.exposure.served import with_sounds
-from tinfork.core.exposure.track import Exposure, Pin
+from tinfork.core.exposure.track import NOTHING, Exposure, Pin, cut_to
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.plain import restore
 from tinfork.core.script import marks
@@ -23,7 +23,7 @@ from tinfork.web.edits.following import follow
 from tinfork.web.sound.models import Arrangement
 
 from .models import Stave
-from .mouths import basis_chart, basis_now, mouths_of
+from .mouths import aims_of, basis_chart, basis_now, mouths_of, rules_now
 from .placing import Placed, placed_now
 
 AT_ONCE = 480
@@ -53,22 +53,21 @@ def planned(stave: Stave) -> Placed:
     return placed
 
 
-def track_of(stave: Stave) -> tuple[Exposure, ...]:
-    """The whole mouth track, with the numbers of the reading's sounds that each exposure serves."""
-    return served(planned(stave)) if stave.cells else ()
-
-
 def served(placed: Placed) -> tuple[Exposure, ...]:
-    """The mouth track of a stave that is planned to the end, as it is seen, with the numbers of the sounds each
-    exposure serves."""
-    whole = _curves(placed, _sounds(placed, range(placed.frames)), range(placed.frames))
-    lead = plan.dials(whole.frames, placed.stave.settings_value).lead
+    """The mouth track of a stave that is planned to the end, with the numbers of the sounds each exposure serves."""
+    whole = articulation(placed, range(placed.frames))
+    lead = plan.dials(whole.frames, placed.stave.settings_value, placed.passages).lead
     own, track = mouths_of(placed.stave), placed.stave.track.exposures()
     found = with_sounds(own.in_basis(track), whole, own.basis, lead)
-    return tuple(replace(e, drawing=own.seen_as(was)) for e, was in zip(found, track, strict=True))
+    return tuple(replace(e, drawing=was.drawing) for e, was in zip(found, track, strict=True))
 
 
-def _sounds(placed: Placed, frames: range) -> list[Sound]:
+def articulation(placed: Placed, frames: range) -> Curves:
+    """What the mouth is asked to do on some frames."""
+    return _curves(placed, sounds_on(placed, frames), frames)
+
+
+def sounds_on(placed: Placed, frames: range) -> list[Sound]:
     """The sounds that have a say on some frames; both ends lie where the track does, or in rest."""
     around = round(2 * REACH_SECONDS * placed.fps)
     return placed.sounds(range(frames.start - around, frames.stop + around))
@@ -76,7 +75,7 @@ def _sounds(placed: Placed, frames: range) -> list[Sound]:
 
 def _curves(placed: Placed, sounds: list[Sound], frames: range) -> Curves:
     """The articulation of some frames by the sounds that have a say there."""
-    return curves.curves(sounds, placed.frames / placed.fps, placed.rate, placed.allowed, frames)
+    return curves.curves(sounds, placed.frames / placed.fps, placed.rate, placed.allowed, frames, aims_of(placed.stave))
 
 
 def _window(placed: Placed, changed: range) -> range:
@@ -87,7 +86,9 @@ def _window(placed: Placed, changed: range) -> range:
     while True:
         frames = range(max(0, changed.start - around), min(placed.frames, changed.stop + around))
         known = windows.Known(frames, silent[frames.start : frames.stop], placed.frames)
-        first, end = windows.window(changed, known, placed.rate, placed.stave.settings_value, placed.pins.shown)
+        first, end = windows.window(
+            changed, known, placed.rate, placed.stave.settings_value, placed.pins.shown, placed.passages
+        )
         if first is not None and end is not None:
             return range(first, end)
         around *= 4
@@ -96,11 +97,13 @@ def _window(placed: Placed, changed: range) -> range:
 def _plan(placed: Placed, frames: range) -> None:
     """Plan some frames, between two places where the track may be cut. Does not save."""
     stave = placed.stave
-    pins = [pin for pin in placed.pins.shown if frames.start <= pin.frame < frames.stop]
-    own = _curves(placed, _sounds(placed, frames), frames)
+    near = windows.around(frames, placed.pins.shown, placed.rate, placed.frames)
+    pins = [pin for pin in placed.pins.shown if near.start <= pin.frame < near.stop]
+    own = articulation(placed, near)
     mouths, named = mouths_of(stave), {pin.frame: pin.drawing for pin in pins}
-    fresh = plan.exposures(own, mouths.basis, stave.settings_value, mouths.pins_in_basis(pins))
-    stave.track = stave.track.with_fresh([replace(e, drawing=named[e.frame]) if e.pinned else e for e in fresh])
+    fresh = plan.exposures(own, mouths.basis, stave.settings_value, mouths.pins_in_basis(pins), placed.passages)
+    named_as_pinned = (replace(e, drawing=named[e.frame]) if e.pinned else e for e in fresh)
+    stave.track = stave.track.with_fresh(cut_to(named_as_pinned, frames))
     stave.stale = windows.without(stave.stale, frames)
 
 
@@ -164,6 +167,7 @@ def _changed(placed: Placed, frames: Iterable[range]) -> None:
 def begin(stave: Stave) -> None:
     """Give a new stave a mouth track in its character's drawings, at rest as long as nothing is read."""
     stave.basis = basis_now(stave.character)
+    stave.rules = rules_now(stave.character)
     placed = placed_now(stave)
     _changed(placed, [range(placed.frames)])
     stave.save()
@@ -181,13 +185,15 @@ def _show_pins(placed: Placed, frames: range) -> None:
 def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:
     """The track follows from what a person decided of the stave."""
     placed = placed_now(stave)
-    _changed(placed, _differences(placed, before))
+    stave.redrawn = _redrawn(placed, before) if before.keys() & {"moods", "stretches"} else ()
+    if before.keys() - {"moods", "stretches"}:
+        _changed(placed, _differences(placed, before))
 
 
 def _differences(placed: Placed, before: dict[str, Any]) -> list[range]:
     """The frames that look different now, for all one can tell without planning."""
     stave, everything = placed.stave, range(placed.frames)
-    if before.keys() & {"hold", "lead", "detail", "basis"} or before.get("about", {}) is None:
+    if before.keys() & {"hold", "lead", "detail", "step", "basis", "rules"} or before.get("about", {}) is None:
         return [everything]
     if "order" in before and _moved(before["order"], stave.order):
         return [everything]
@@ -196,10 +202,33 @@ def _differences(placed: Placed, before: dict[str, Any]) -> list[range]:
     for name, now in stave.decided(names).items():
         own = (placed.touched(restore(body, Line) if body else None) for body in (before[name], now))
         found += [frames for frames, *_ in set.symmetric_difference(*own)]
+    was = _as_it_was(placed, before)
     if "pins" in before:
-        was = Placed(Stave(scene=stave.scene, character_id=stave.character_id, pins=before["pins"]), placed.arrangement)
         found += _unlike(was.pins.shown, placed.pins.shown)
+    if "passages" in before:
+        found += [range(p.frame, p.end) for p in {*was.passages} ^ {*placed.passages}]
     return found
+
+
+def _redrawn(placed: Placed, before: dict[str, Any]) -> list[range]:
+    """The frames that are shown otherwise, though nothing is planned otherwise there."""
+    was = _as_it_was(placed, before)
+    pairs = ((was.moods, placed.moods), (was.stretches, placed.stretches))
+    return [
+        span
+        for old, new in pairs
+        for one in (old, new)
+        for span, own in one
+        if (span, own) not in old or (span, own) not in new
+    ]
+
+
+def _as_it_was(placed: Placed, before: dict[str, Any]) -> Placed:
+    """Where the stave's pins and ranges lay before a change."""
+    stave = placed.stave
+    names = ("pins", "moods", "passages", "stretches")
+    kept = {name: before.get(name, getattr(stave, name)) for name in names}
+    return Placed(Stave(scene=stave.scene, character_id=stave.character_id, **kept), placed.arrangement)
 
 
 def _moved(before: list[int], now: list[int]) -> bool:
@@ -237,6 +266,7 @@ def _moved_frames(old: Placed, now: Placed) -> list[range]:
     one, other = ({(c.source_id, c.start, c.offset, c.frames) for c in placed.clips} for placed in (old, now))
     found = [range(start, start + frames) for _, start, _, frames in one ^ other]
     found += _unlike(old.pins.shown, now.pins.shown)
+    found += [range(p.frame, p.end) for p in {*old.passages} ^ {*now.passages}]
     if old.frames != now.frames:
         found.append(range(min(old.frames, now.frames) - 1, max(old.frames, now.frames)))
     if (old.allowed is None) != (now.allowed is None):
@@ -244,6 +274,17 @@ def _moved_frames(old: Placed, now: Placed) -> list[range]:
     spans = {*map(tuple, old.allowed or ())} ^ {*map(tuple, now.allowed or ())}
     found += [range(int(start * now.fps) - 1, int(end * now.fps) + 2) for start, end in spans]
     return found
+
+
+def meeting(placed: Placed, gone: range, before: Exposure, after: Exposure) -> int:
+    """The frame of some at which one exposure best gives way to another by the sound, when nothing else is seen on
+    them."""
+    frames = _window(placed, gone)
+    own, mouths = articulation(placed, frames), mouths_of(placed.stave)
+    names = (mouths.planned_as(before.drawing), mouths.planned_as(after.drawing))
+    if NOTHING in names:
+        return gone.stop
+    return plan.meeting(own, mouths.basis, placed.stave.settings_value, gone, names, placed.passages)
 
 
 def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
@@ -254,17 +295,18 @@ def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
     if found is None:
         return []
     frames = _window(placed, range(found.frame, found.end))
-    sounds = _sounds(placed, frames)
+    sounds = sounds_on(placed, frames)
     mouths = mouths_of(stave)
     own, chart, settings = _curves(placed, sounds, frames), mouths.basis, stave.settings_value
+    passages = placed.passages
     pins = mouths.pins_in_basis(pin for pin in placed.pins.shown if frames.start <= pin.frame < frames.stop)
     near = mouths.in_basis(track.exposures(frames))
     numbers = next(
         e.sounds
-        for e in with_sounds(near, own, chart, plan.dials(own.frames, settings).lead)
+        for e in with_sounds(near, own, chart, plan.dials(own.frames, settings, passages).lead)
         if e.frame <= frame < e.end
     )
-    reasons = {seen.sound: seen.reason for seen in plan.explain(near, own, chart, settings, pins)}
+    reasons = {seen.sound: seen.reason for seen in plan.explain(near, own, chart, settings, pins, passages)}
     return [(sounds[number].ipa, reasons.get(number, "")) for number in numbers]
 
 

@@ -1,11 +1,23 @@
 """What can be asked of a stave, each with what it takes. Times are seconds of the scene, frames are the scene's; a word
 is named by its line and its place in that."""
 
-from tinfork.web.edits.requests import Integer, Number, Request, Verbs
+from typing import Annotated, Any
 
-from . import actions, by_hand, correcting
+from msgspec import Meta
+
+from tinfork.core.exposure import track
+from tinfork.core.exposure.verbs import Piece
+from tinfork.web.edits.requests import Integer, Integers, Number, Request, Verbs
+
+from . import actions, by_hand, correcting, exposing, learning, ranging, takes
+from .exposing import Chosen
 
 WordPlace = tuple[Integer, Integer]
+
+MANY_FRAMES = Meta(max_length=20_000)
+"""So many exposures are chosen one by one, or laid, at the most."""
+
+Frames = Annotated[list[Integer], MANY_FRAMES]
 
 
 class _Word(Request, frozen=True):
@@ -16,9 +28,25 @@ class _Sound(_Word, frozen=True):
     sound: Integer
 
 
-class Pin(Request, frozen=True, tag="pin"):
+class _Range(Request, frozen=True):
     frame: Integer
     frames: Integer
+
+
+class _Chosen(Request, frozen=True):
+    """at: frames on which the exposures are seen; or within: the first frame and the one after the last between which
+    they begin, and there drawing, those that show it."""
+
+    at: Frames = []
+    within: tuple[Integer, Integer] | None = None
+    only: str | None = None
+
+    def values(self) -> dict[str, Any]:
+        given = super().values()
+        return given | {"chosen": Chosen(given.pop("at"), given.pop("within"), given.pop("only"))}
+
+
+class Pin(_Range, frozen=True, tag="pin"):
     drawing: str
 
 
@@ -26,10 +54,130 @@ class Unpin(Request, frozen=True, tag="unpin"):
     frame: Integer
 
 
+class Show(_Chosen, frozen=True, kw_only=True, tag="show"):
+    drawing: str
+
+
+class Rest(_Chosen, frozen=True, tag="rest"):
+    pass
+
+
+class Keep(_Chosen, frozen=True, tag="keep"):
+    pass
+
+
+class Free(_Chosen, frozen=True, tag="free"):
+    pass
+
+
+class Merge(_Chosen, frozen=True, tag="merge"):
+    pass
+
+
+class Remove(_Chosen, frozen=True, tag="remove"):
+    hold: bool = False
+
+
+class Slide(_Chosen, frozen=True, kw_only=True, tag="slide"):
+    by: Integer
+    border: str = "squeeze"
+    words: bool = False
+
+
+class Split(Request, frozen=True, tag="split"):
+    frame: Integer
+
+
+class HoldOn(Request, frozen=True, tag="hold on"):
+    frame: Integer
+
+
+class Span(_Range, frozen=True, tag="span"):
+    """frame: on which the exposure is seen; first and frames: where it is to be."""
+
+    first: Integer
+
+
+class Seam(Request, frozen=True, tag="seam"):
+    frame: Integer
+    to: Integer
+
+
+class Lay(Request, frozen=True, tag="lay"):
+    """pieces: each at a distance from the frame, for some frames, a drawing."""
+
+    frame: Integer
+    pieces: Annotated[list[tuple[Integer, Integer, str]], MANY_FRAMES]
+
+    def values(self) -> dict[str, Any]:
+        return super().values() | {"pieces": [Piece(*one) for one in self.pieces]}
+
+
+class Repeat(_Range, frozen=True, tag="repeat"):
+    times: Integer
+
+
+class CopyTo(_Range, frozen=True, tag="copy to"):
+    to: Integers
+
+
+class Mood(_Range, frozen=True, tag="mood"):
+    mood: str
+
+
+class MakeStretch(_Range, frozen=True, tag="stretch"):
+    drawing: str | None = None
+
+
+class BendStretch(Request, frozen=True, tag="bend stretch"):
+    frame: Integer
+    wide: Number
+    tall: Number
+    lean: Number
+
+
+class DropStretch(Request, frozen=True, tag="drop stretch"):
+    frame: Integer
+
+
+class MakeRule(Request, frozen=True, tag="rule"):
+    ipa: str
+    drawing: str
+
+
+class DropRule(Request, frozen=True, tag="no rule"):
+    ipa: str
+
+
+class RestoreTake(Request, frozen=True, tag="restore take"):
+    take: Integer
+
+
+class RestoreRange(_Range, frozen=True, tag="restore range"):
+    take: Integer
+
+
 class Settings(Request, frozen=True, tag="settings"):
     hold: Integer
     lead: Integer
     detail: Number
+    step: Integer = 1
+
+
+class SettingsOfRange(_Range, frozen=True, tag="settings of a range"):
+    hold: Integer
+    lead: Integer
+    detail: Number
+    step: Integer = 1
+
+    def values(self) -> dict[str, Any]:
+        given = super().values()
+        own = track.Settings(given.pop("hold"), given.pop("lead"), given.pop("detail"), given.pop("step"))
+        return given | {"settings": own}
+
+
+class NoSettingsOfRange(_Range, frozen=True, tag="no settings of a range"):
+    pass
 
 
 class PlanWithChart(Request, frozen=True, tag="plan with chart"):
@@ -109,7 +257,31 @@ VERBS = Verbs(
     {
         Pin: actions.pin_drawing,
         Unpin: actions.unpin,
+        Show: exposing.show,
+        Rest: exposing.rest,
+        Keep: exposing.keep,
+        Free: exposing.free,
+        Merge: exposing.merge,
+        Remove: exposing.remove,
+        Slide: exposing.slide,
+        Split: exposing.split,
+        HoldOn: exposing.hold_on,
+        Span: exposing.span,
+        Seam: exposing.seam,
+        Lay: exposing.lay,
+        Repeat: exposing.repeat,
+        CopyTo: exposing.copy_to,
+        Mood: ranging.set_mood,
+        MakeStretch: ranging.make_stretch,
+        BendStretch: ranging.bend_stretch,
+        DropStretch: ranging.drop_stretch,
+        MakeRule: learning.make_rule,
+        DropRule: learning.drop_rule,
+        RestoreTake: takes.restore_take,
+        RestoreRange: takes.restore_range,
         Settings: actions.change_settings,
+        SettingsOfRange: ranging.set_passage,
+        NoSettingsOfRange: ranging.no_passage,
         PlanWithChart: actions.plan_with_chart,
         MoveEdge: correcting.move_edge,
         MoveWord: correcting.move_word,

@@ -1,6 +1,7 @@
 from collections.abc import Callable
 from typing import Annotated, Any
 
+import numpy as np
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
@@ -9,9 +10,11 @@ from msgspec import Struct
 
 from tinfork.core.errors import ReadingError, TinForkError
 from tinfork.core.formats.pictures import file_stem
+from tinfork.core.mouths.chart import WEIGHTS
+from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.core.timebase import frame_at
-from tinfork.web.cleaning import natural
+from tinfork.web.cleaning import clean, natural
 from tinfork.web.edits.following import heard
 from tinfork.web.edits.requests import MANY, Integers, answer, parsed
 from tinfork.web.productions.permissions import check, find_scene, may
@@ -22,10 +25,14 @@ from tinfork.web.sound.uploads import text_of
 from . import exchange
 from .asking import ask_to_read
 from .by_hand import staves_to_show
+from .checking import checks_of, dial_curve
 from .desk import SLICE, patch_document, stave_document
-from .models import Stave
+from .learning import habits_of, preview
+from .models import Stave, TrackTake
+from .mouths import mouths_of
 from .placing import Placed
-from .planning import whys
+from .planning import articulation, whys
+from .takes import drop_take, head_document, keep_take, take_document
 from .verbs import VERBS, WordPlace
 
 
@@ -55,7 +62,12 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
         "staves": [stave_document(placed, range(SLICE)) for placed in staves_to_show(request.user, scene, arrangement)],
         "slice": SLICE,
         "readUrl": reverse("desk-read", args=[scene.pk]),
+        "versionsUrl": reverse("scene-versions", args=[scene.pk]),
+        "historyUrl": reverse("scene-history", args=[scene.pk]),
+        "backUrl": reverse("scene-back", args=[scene.pk]),
         "keyboard": KEYBOARD,
+        "shapes": {name: dict(zip(ARTICULATORS, shape.place, strict=True)) for name, shape in SHAPES.items()},
+        "weights": dict(zip(ARTICULATORS, WEIGHTS.tolist(), strict=True)),
         "formats": [[f.name, code, f.loses] for code, f in exchange.FORMATS.items()],
     }
     return render(request, "reading/desk.html", {"scene": scene, "view": "desk", "document": document})
@@ -64,15 +76,92 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
 def stave(request: HttpRequest, pk: int) -> JsonResponse:
     """One stave as the desk draws it, with all of its lanes, or with those from frame ?first= to before ?end=."""
     placed = Placed(_stave(request, pk))
-    first, end = natural(request.GET.get("first")), natural(request.GET.get("end"))
-    frames = range(first or 0, placed.frames if end is None else min(end, placed.frames))
-    return JsonResponse(stave_document(placed, frames))
+    return JsonResponse(stave_document(placed, _frames(request, placed)))
 
 
 def why(request: HttpRequest, pk: int, frame: int) -> JsonResponse:
     """What the exposure on a frame is there for: its sounds, each with why it is not simply shown, or ""."""
     stave = _stave(request, pk)
     return JsonResponse({"version": stave.version, "sounds": whys(stave, frame)})
+
+
+def _frames(request: HttpRequest, placed: Placed) -> range:
+    """The frames ?first= to before ?end= of a stave's scene; all of it where they are not given."""
+    first, end = natural(request.GET.get("first")), natural(request.GET.get("end"))
+    return range(min(first or 0, placed.frames), placed.frames if end is None else min(end, placed.frames))
+
+
+def checks(request: HttpRequest, pk: int) -> JsonResponse:
+    """What there is to look at on frames ?first= to before ?end=."""
+    placed = Placed(_stave(request, pk))
+    return JsonResponse({"version": placed.stave.version, "checks": checks_of(placed, _frames(request, placed))})
+
+
+def dial(request: HttpRequest, pk: int) -> JsonResponse:
+    """What Detail does on frames ?first= to before ?end=."""
+    placed = Placed(_stave(request, pk))
+    return JsonResponse({"points": dial_curve(placed, _frames(request, placed))})
+
+
+def curves(request: HttpRequest, pk: int) -> JsonResponse:
+    """What jaw and lips are asked to do on frames ?first= to before ?end=, in hundredths."""
+    placed = Placed(_stave(request, pk))
+    frames = _frames(request, placed)
+    values = articulation(placed, frames).values
+    found = {name: np.rint(100 * values[:, ARTICULATORS.index(name)]).tolist() for name in ("jaw", "rounding")}
+    return JsonResponse({"first": frames.start, **found})
+
+
+def habits(request: HttpRequest, pk: int) -> JsonResponse:
+    """What a person corrects again and again, and the rules there are; with ?ipa= and ?drawing= every place that such a
+    rule would change."""
+    stave = _stave(request, pk)
+    ipa, drawing = clean(request.GET.get("ipa", "")), clean(request.GET.get("drawing", ""))
+    try:
+        found = {"changes": preview(stave, ipa, drawing)} if ipa else habits_of(Placed(stave))
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+    return JsonResponse(found)
+
+
+class NewTake(Struct, frozen=True, forbid_unknown_fields=True):
+    """The name under which a track is kept."""
+
+    name: str
+
+
+def takes(request: HttpRequest, pk: int) -> JsonResponse:
+    """The takes of a stave; with POST one more, of the track as it is."""
+    stave = _stave(request, pk)
+    try:
+        if request.method == "POST":
+            asked: NewTake = parsed(request, NewTake)
+            keep_take(request.user, stave, clean(asked.name))
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+    kept = stave.takes.select_related("person").defer("cells", "decisions")
+    return JsonResponse({"takes": [head_document(one) for one in kept]})
+
+
+def _take(request: HttpRequest, pk: int, need: str = "see") -> TrackTake:
+    found: TrackTake = get_object_or_404(
+        TrackTake.objects.select_related("stave__scene__production", "stave__character"), pk=pk
+    )
+    check(request.user, found.stave.scene.production, need)
+    return found
+
+
+def take(request: HttpRequest, pk: int) -> JsonResponse:
+    """A take with its exposures."""
+    found = _take(request, pk)
+    return JsonResponse(take_document(found, mouths_of(found.stave)))
+
+
+@require_POST
+def delete_take(request: HttpRequest, pk: int) -> JsonResponse:
+    """Let go of a take."""
+    drop_take(request.user, _take(request, pk, "edit"))
+    return JsonResponse({})
 
 
 def jumps(request: HttpRequest, pk: int) -> JsonResponse:

@@ -1,27 +1,41 @@
 // The Reading desk: one state, drawn when it changes; every edit goes to the server, and what it changed comes back.
 import { frameAt } from "../lib/clock.js";
-import { ask, Editor, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
-import { ended } from "../lib/jobs.js";
+import { drag } from "../lib/drag.js";
+import { Editor, get, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
 import { bare, missing, withPatch, withSlice } from "./lanes.js";
-import { Mirror } from "./mirror.js";
+import { GroupMirror, Mirror } from "./mirror.js";
 import { MouthMap } from "./mouthmap.js";
 import { colour, drawWave, fit, loadPeaks } from "../lib/peaks.js";
 import { heardClips } from "../lib/player.js";
 import { Reel } from "../lib/reel.js";
-import { at, drawStaves, edgesOf, sameWord } from "./staves.js";
+import { at, drawStaves } from "./staves.js";
 import { oncePerPicture, Transport, typing } from "../lib/transport.js";
+import { Checks, Habits, History, lookAfter, Takes } from "./companions.js";
 import { dockOf } from "./dock.js";
-import { allWords, doubtful, halves, wordAt } from "./words.js";
+import { mouthHands } from "./mouthhands.js";
+import { placeAt } from "./selection.js";
+import { wordHands } from "./wordhands.js";
+import { wordAt } from "./words.js";
 
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
+const DIALS = ["dial-hold", "dial-lead", "dial-detail", "dial-step"];
 const fps = given.scene.rate.numerator / given.scene.rate.denominator;
 const clips = new Map(given.sound.tracks.flatMap((track) => track.clips).map((clip) => [clip.id, clip]));
 
 const state = {
   staves: given.staves.map((stave) => withSlice(withClips(bare(stave)), stave)),
   active: Math.max(0, given.staves.findIndex((s) => s.read)),
-  selected: -1,
+  chosen: [],
+  lead: null,
+  anchor: null,
+  check: null,
+  folded: new Set(),
+  solo: null,
+  curves: null,
+  together: false,
+  onion: false,
+  follow: true,
   word: null,
   drag: null,
   peaks: new Map(),
@@ -38,19 +52,53 @@ const transport = new Transport(state, {
 });
 const reel = new Reel($("reel"), given.sound, fps);
 const mirror = new Mirror($("mirror"), $("neighbours"));
-const map = new MouthMap($("mouth-map"), pick);
+const other = new Mirror($("mirror-take"), null);
+const group = new GroupMirror($("mirror-all"));
+const map = new MouthMap($("mouth-map"), (drawing) => mouths.pick(drawing));
 const say = sayIn($("problem"));
 const editor = new Editor(say);
 sayWhatWasDone(say);
+const checks = new Checks({
+  slice: given.slice,
+  staveOf: (id) => state.staves.find((one) => one.id === id),
+  put: (id, found) => {
+    const place = state.staves.findIndex((one) => one.id === id);
+    state.staves[place] = { ...state.staves[place], checks: found };
+    if (place === state.active) showDock();
+    draw();
+  },
+});
+const takes = new Takes({ stave: () => stave(), say, changed: showTakes });
+const past = new History({ url: given.historyUrl, backUrl: given.backUrl, say, changed: () => showDock(), gone: lookAgain });
+const habits = new Habits({ stave: () => stave(), say, changed: () => showDock(), open: () => openDock("habits") });
 const panels = dockOf({
+  takes,
+  habits,
+  lookAgain,
+  history: past,
+  say,
+  lookAtCheck,
+  cure,
+  seeAll,
+  onionSkin,
+  fullScreen: () => (document.fullscreenElement ? document.exitFullscreen() : $("mirrors").requestFullscreen()),
+  followOrNot,
+  solo,
+  curves,
+  dialCurve,
+  inView: () => (state.perFrame ? view() : [0, 0]),
+  choose: (frame) => mouths.choose([frame], frame),
+  zoomTo,
+  loopLine,
   keyboard: given.keyboard,
   formats: given.formats,
   edit,
   activate,
   open: openDock,
   bring: bringReading,
-  readAgain,
-  select: selectWord,
+  readAgain: (word, alone) => words.readAgain(word, alone),
+  select: (word, sound) => words.select(word, sound),
+  mouths: () => mouths,
   startFrame: state.startFrame,
   go: (frame) => transport.go(frame, true),
   frame: (seconds) => frameAt(seconds, fps) + state.startFrame,
@@ -60,22 +108,47 @@ const panels = dockOf({
 });
 const stave = () => state.staves[state.active];
 
+// What the hands on words and on exposures need of the desk.
+const hands = {
+  state,
+  stave,
+  fps,
+  transport,
+  map,
+  mirror,
+  say,
+  edit,
+  draw,
+  begunAnew,
+  showSelection,
+  canvas: $("staves"),
+  desk: $("desk"),
+  frames: given.sound.frames,
+  mayEdit: given.mayEdit,
+  readUrl: given.readUrl,
+  shapes: given.shapes,
+  weights: given.weights,
+  rereads: () => panels.rereads,
+  border: () => panels.asked.border,
+  reach: () => Number.parseInt(panels.asked.reach, 10) || 0,
+  withWords: () => panels.asked.withWords,
+  wordIsChosen: () => {
+    if (dock === "mouths" || dock === "files") dock = "word";
+  },
+  mouthIsChosen: () => {
+    if (state.chosen.length && dock === "word") dock = "mouths";
+  },
+  placeOf: (event) => state.left + (event.clientX - $("staves").getBoundingClientRect().left) / state.perFrame,
+  frameOf: (event) => Math.floor(hands.placeOf(event)),
+};
+const words = wordHands(hands);
+const mouths = mouthHands(hands);
+
 function withClips(stave) {
   return { ...stave, clips: stave.clips.map((id) => clips.get(id)).filter(Boolean) };
 }
 
-function exposureAt(frame) {
-  const exposures = stave().exposures;
-  let low = 0;
-  let high = exposures.length - 1;
-  while (low <= high) {
-    const middle = (low + high) >> 1;
-    if (exposures[middle].frame > frame) high = middle - 1;
-    else if (exposures[middle].frame + exposures[middle].frames <= frame) low = middle + 1;
-    else return middle;
-  }
-  return -1;
-}
+const exposureAt = (frame) => placeAt(stave().exposures, frame);
 
 // Drawing
 
@@ -84,13 +157,24 @@ function render() {
   miniature();
 }
 
+let marked = "null.null";
+
 function showFrame(playing) {
   const desk = $("desk");
   desk.dataset.frame = String(state.frame);
   desk.dataset.time = state.time.toFixed(6);
   desk.dataset.playing = playing ? "yes" : "no";
   if (!stave()) return;
-  mirror.frame(state.frame, exposureAt(state.frame));
+  const compared = takes.compared;
+  if (state.drag?.mouths) mirror.preview(state.drag.mouths, state.frame);
+  else if (takes.shown) mirror.preview(compared.exposures, state.frame);
+  else mirror.frame(state.frame, exposureAt(state.frame), state.onion);
+  if (compared) other.preview(compared.exposures, state.frame);
+  if (state.together) group.frame(state.frame, state.staves);
+  if (marked !== `${state.in}.${state.out}`) {
+    marked = `${state.in}.${state.out}`;
+    showDock();
+  }
   reel.show(state.time, playing, transport.player.speed);
   why();
 }
@@ -102,16 +186,18 @@ function jumps(kind) {
   return starts.map((one) => Math.max(0, frameAt(one.start, fps))).sort((a, b) => a - b);
 }
 
-function showStave(other = true) {
-  if (other) {
+function showStave(another = true) {
+  if (another) {
     mirror.show(stave());
+    other.show(stave());
     map.show(stave().chart);
   }
   mirror.stave = stave();
   $("dial-hold").value = stave().settings.hold;
   $("dial-lead").value = stave().settings.lead;
   $("dial-detail").value = stave().settings.detail;
-  for (const id of ["dial-hold", "dial-lead", "dial-detail"]) $(id).disabled = !given.mayEdit;
+  $("dial-step").value = stave().settings.step;
+  for (const id of DIALS) $(id).disabled = !given.mayEdit;
   $("plan-anew").hidden = !stave().newChart || !given.mayEdit;
   showSelection();
   transport.show();
@@ -120,24 +206,33 @@ function showStave(other = true) {
 function activate(number) {
   if (number === state.active || number < 0) return;
   state.active = number;
-  state.selected = -1;
-  state.word = null;
+  Object.assign(state, { chosen: [], lead: null, anchor: null, word: null, check: null, curves: null });
+  state.folded.delete(stave().id);
+  if (takes.compared) takes.leave();
+  if (dock === "takes") takes.load();
+  if (dock === "habits") habits.load();
   showStave();
 }
 
 function showSelection() {
-  const exposure = stave().exposures[state.selected];
+  const own = state.chosen.map((frame) => stave().exposures[exposureAt(frame)]).filter(Boolean);
+  const lead = state.chosen.length ? mouths.lead() : null;
   const desk = $("desk");
-  desk.dataset.selected = exposure ? String(exposure.frame) : "";
-  map.mark(exposure?.drawing, given.mayEdit);
-  $("map-hint").textContent = exposure
-    ? `frames ${exposure.frame + state.startFrame} to ${exposure.frame + exposure.frames - 1 + state.startFrame}: pick another drawing and it is pinned`
-    : "pick a drawing and it is pinned between in and out, or at the playhead; or select an exposure on the ribbon to change it";
-  $("pin").disabled = !exposure || !given.mayEdit;
-  $("pin").textContent = exposure?.pinned ? "Unpin" : "Pin";
+  desk.dataset.selected = lead ? String(lead.frame) : "";
+  desk.dataset.chosen = state.chosen.join(" ");
+  const judged = lead ?? mouths.seenOn(state.frame);
+  map.mark(lead?.drawing, given.mayEdit, judged ? mouths.ranked(judged) : []);
+  $("map-hint").textContent = hintOf(own);
+  for (const id of ["previous", "next"]) $(id).disabled = !stave().exposures.length;
   showSteps($("undo"), $("redo"), stave(), given.mayEdit);
   showDock();
   draw();
+}
+
+function hintOf(own) {
+  if (!own.length) return "pick a drawing: it goes between in and out, or to the playhead";
+  const [first, end] = [own[0].frame + state.startFrame, own.at(-1).frame + own.at(-1).frames - 1 + state.startFrame];
+  return own.length === 1 ? `frames ${first} to ${end}` : `${own.length} exposures, frames ${first} to ${end}`;
 }
 
 // The dock under the lanes: the mouth map, or the selected word, or the lists of words to look at.
@@ -148,14 +243,17 @@ let dock = "mouths";
 function openDock(name) {
   document.activeElement?.blur();
   dock = name;
+  if (name === "takes") takes.load();
+  if (name === "habits") habits.load();
+  if (name === "history") past.load();
   showDock();
 }
 
 function showDock() {
-  for (const id of ["map-hint", "previous", "next", "pin"]) $(id).hidden = dock !== "mouths";
+  for (const id of ["map-hint", "previous", "next"]) $(id).hidden = dock !== "mouths";
   const word = state.word && wordAt(stave(), state.word)?.word;
   $("desk").dataset.word = word ? word.at.join(".") : "";
-  panels.show(stave(), state.word, dock, state.staves.map((one) => one.character), state.active);
+  panels.show(stave(), state, dock, state.staves, state.chosen.length ? mouths.lead() : null);
 }
 
 // A reading from elsewhere takes the place of the stave's own; it can be undone.
@@ -165,51 +263,6 @@ async function bringReading(file) {
   form.append("version", stave().version);
   const answer = await editor.send(stave().bringUrl, form, take);
   if (answer.notes?.length) say(answer.notes.join(" "));
-}
-
-function selectWord(word, sound = -1, seek = true) {
-  state.word = { at: word.at, sound };
-  state.selected = -1;
-  if (dock === "mouths" || dock === "files") dock = "word";
-  if (seek) transport.go(frameAt(word.sounds[sound]?.start ?? word.start, fps), true);
-  showSelection();
-}
-
-function nextDoubt(step) {
-  const rows = doubtful(stave());
-  if (!rows.length) return say("No word is doubtful.", undefined, "", true);
-  const place = rows.findIndex(({ word }) => sameWord(word, state.word));
-  const next = place < 0 ? 0 : (place + step + rows.length) % rows.length;
-  selectWord(rows[next].word);
-}
-
-// Pinning a word that was doubtful goes on to the next one.
-async function approve() {
-  const rows = doubtful(stave());
-  const place = rows.findIndex(({ word }) => sameWord(word, state.word));
-  await edit("approve", { at: state.word.at });
-  const after = rows[place + 1];
-  if (place >= 0 && after) selectWord(after.word);
-}
-
-// Read a word, or its line, again; the page waits and shows what came of it.
-async function readAgain(word, alone) {
-  const { line } = wordAt(stave(), word);
-  const asked = JSON.stringify({ lines: [line.id], words: alone ? [word.at] : [] });
-  const id = stave().id;
-  say("");
-  try {
-    const queued = await (await ask(given.readUrl, { headers: { "Content-Type": "application/json" }, body: asked })).json();
-    if (queued.problem) return say(queued.problem);
-    $("desk").dataset.reading = "yes";
-    const job = await ended(queued.job);
-    await begunAnew(id);
-    if (job.state !== "done") say(job.message || "The reading did not end; try again.");
-  } catch (failed) {
-    console.debug(failed);
-    say(failed.message, () => readAgain(word, alone));
-  }
-  $("desk").dataset.reading = "no";
 }
 
 let explained = "";
@@ -236,7 +289,7 @@ function askWhy(place) {
   const frame = state.frame;
   asking = setTimeout(async () => {
     try {
-      reasons.set(place, (await (await ask(`${whyUrl}${frame}`, { method: "GET" })).json()).sounds);
+      reasons.set(place, (await get(`${whyUrl}${frame}`)).sounds);
       why();
     } catch (failed) {
       console.debug(failed);
@@ -260,7 +313,8 @@ function soundNow() {
 // sounds: pairs of IPA and why it is not simply shown, "" where it is; undefined as long as nobody knows.
 function reasonOf(exposure, sounds) {
   const drawing = stave().chart.drawings.find((d) => d.name === exposure.drawing);
-  const length = `${exposure.drawing} (${drawing.meaning}), held ${exposure.frames}`;
+  const length = `${drawing ? `${exposure.drawing} (${drawing.meaning})` : "nothing"}, held ${exposure.frames}`;
+  if (exposure.own) return `${length}: a stretch of its own.`;
   if (exposure.pinned) return `${length}: a person pinned it.`;
   if (!sounds) return `${length}.`;
   if (!sounds.length) return `${length}: nobody speaks here.`;
@@ -294,17 +348,176 @@ function miniature() {
 
 function edit(verb, what = {}) {
   const { id, editUrl } = stave();
-  return editor.edit(editUrl, () => state.staves.find((s) => s.id === id).version, verb, what, take);
+  $("desk").dataset.busy = "yes";
+  return editor.edit(editUrl, () => state.staves.find((s) => s.id === id).version, verb, what, take).finally(() => {
+    $("desk").dataset.busy = editor.busy ? "yes" : "no";
+  });
+}
+
+// Some time after drawings were chosen by hand: is there a habit in it?
+let looking = 0;
+function lookForHabits() {
+  clearTimeout(looking);
+  looking = setTimeout(() => habits.look(), 1500);
 }
 
 // Put a stave in the place of the one it was.
 function put(fresh) {
   const place = state.staves.findIndex((s) => s.id === fresh.id);
-  const frame = stave().exposures[state.selected]?.frame;
   state.staves[place] = fresh;
   if (place !== state.active) return draw();
-  if (frame !== undefined) state.selected = exposureAt(frame);
+  mouths.kept();
   showStave(false);
+}
+
+// The mirrors of the track and of the take it is compared with.
+function showTakes() {
+  const compared = takes.compared;
+  $("mirror-take").hidden = !compared;
+  $("mirrors").classList.toggle("two", Boolean(compared));
+  $("desk").dataset.take = compared ? compared.name : "";
+  $("desk").dataset.shown = takes.shown ? "take" : "track";
+  if (compared) other.show(stave());
+  $("mirror").dataset.caption = "now";
+  $("mirror-take").dataset.caption = compared?.name ?? "";
+  state.compared = compared;
+  mirror.shown = null;
+  transport.show();
+  showDock();
+}
+
+// All characters in the mirror, or the active one.
+function seeAll() {
+  state.together = !state.together;
+  $("mirrors").classList.toggle("together", state.together);
+  $("mirror-all").hidden = !state.together;
+  if (state.together) group.show(state.staves);
+  transport.show();
+  showDock();
+}
+
+function onionSkin() {
+  state.onion = !state.onion;
+  mirror.shown = null;
+  transport.show();
+  showDock();
+}
+
+// A stave small, or in full again.
+function fold(number) {
+  const { id } = state.staves[number];
+  if (!state.folded.delete(id)) state.folded.add(id);
+  if (number === state.active && state.folded.has(id)) {
+    const open = state.staves.findIndex((one) => !state.folded.has(one.id));
+    if (open >= 0) return activate(open);
+  }
+  draw();
+}
+
+// Only the active character is heard, and seen in full; or all again.
+async function solo() {
+  state.solo = state.solo === stave().id ? null : stave().id;
+  state.folded = new Set(state.solo === null ? [] : state.staves.filter((one) => one.id !== state.solo).map((one) => one.id));
+  const own = new Set(stave().clips.map((clip) => clip.id));
+  const tracks = given.sound.tracks.map((track) => ({ ...track, clips: track.clips.filter((clip) => state.solo === null || own.has(clip.id)) }));
+  transport.player.stop();
+  await transport.player.show(heardClips({ ...given.sound, tracks }, fps), given.sound.frames / fps);
+  transport.show();
+  showDock();
+}
+
+// What the mouth is asked to do, drawn over the ribbon for what is in view.
+async function curves(on = state.curves === null) {
+  const { id, curvesUrl } = stave();
+  const [first, end] = view();
+  try {
+    const answer = on ? await get(`${curvesUrl}?first=${first}&end=${end}`) : null;
+    state.curves = answer && { ...answer, stave: id };
+  } catch (failed) {
+    say(failed.message);
+  }
+  draw();
+  showDock();
+}
+
+// What Detail does between in and out, or around the playhead.
+async function dialCurve() {
+  const around = Math.round(20 * fps);
+  const [first, end] = state.in === null || state.out === null ? [Math.max(0, state.frame - around), state.frame + around] : [state.in, state.out + 1];
+  try {
+    return (await get(`${stave().dialUrl}?first=${first}&end=${Math.min(end, given.sound.frames)}`)).points;
+  } catch (failed) {
+    say(failed.message);
+    return [];
+  }
+}
+
+function followOrNot() {
+  state.follow = !state.follow;
+  showDock();
+}
+
+const lineHere = () => stave().lines.find((line) => line.end > (state.frame + 0.5) / fps) ?? stave().lines.at(-1);
+
+// The line at the playhead, what is chosen, or what lies between in and out, over the whole width.
+function zoomTo() {
+  const own = state.chosen.map((frame) => mouths.seenOn(frame)).filter(Boolean);
+  const line = lineHere();
+  if (own.length) transport.zoomTo(own[0].frame, own.at(-1).frame + own.at(-1).frames);
+  else if (state.in !== null && state.out !== null) transport.zoomTo(state.in, state.out + 1);
+  else if (line) transport.zoomTo(frameAt(line.start, fps), frameAt(line.end, fps) + 1);
+}
+
+// The line at the playhead over and over, each time from half a second before it.
+function loopLine() {
+  const line = lineHere();
+  if (!line) return say("There is no line here.");
+  state.in = Math.max(0, frameAt(line.start - 0.5, fps));
+  state.out = Math.min(given.sound.frames - 1, frameAt(line.end, fps));
+  transport.loop(true);
+  transport.go(state.in, false);
+  if (!transport.player.playing) transport.toggle();
+}
+
+function lookAtCheck(check) {
+  state.check = check;
+  const own = mouths.seenOn(check.frame);
+  if (own) mouths.choose([own.frame], own.frame, false);
+  transport.go(check.frame, true);
+  dock = "checks";
+  showDock();
+}
+
+function nextCheck(step) {
+  const own = stave().checks;
+  if (!own.length) return say(checks.pending ? "Still looking; press C again in a moment." : "Nothing looks wrong.", undefined, "", true);
+  const place = state.check ? own.findIndex((one) => one.frame === state.check.frame && one.kind === state.check.kind) : -1;
+  const after = own.findIndex((one) => one.frame >= state.frame);
+  lookAtCheck(own[place >= 0 ? (place + step + own.length) % own.length : Math.max(0, after)]);
+}
+
+async function cure(check = state.check) {
+  if (!check?.fix) return say(check ? "There is no cure by one click for this; look at it." : "Go to a check first (C).");
+  const done = await edit(check.fix.verb, check.fix.what);
+  if (done?.document && !done.problem) state.check = null;
+}
+
+// Others may have changed what is shown; what is theirs is asked for anew.
+async function lookAgain() {
+  for (const { id } of state.staves) await begunAnew(id);
+  fill();
+}
+
+async function compareVersions(versions) {
+  if (editor.busy) return;
+  for (const one of state.staves) {
+    const version = versions[`stave ${one.id}`];
+    if (version !== undefined && version > one.version && !editor.busy) {
+      await begunAnew(one.id);
+      say(`${one.character} was changed elsewhere, and is shown as it is now.`, undefined, "", true);
+      fill();
+    }
+  }
 }
 
 // What an edit changed; where it was refused, perhaps as somebody else changed the stave, the page makes up for that.
@@ -312,15 +525,20 @@ async function take(patch, done) {
   const own = state.staves.find((s) => s.id === patch.id);
   if (done && patch.renumbered) put(withSlice(withPatch(own, patch), await inView(own)));
   else if (done) put(withPatch(own, patch));
+  if (done && /^(another drawing|put in|pin)$/.test(patch.undo)) lookForHabits();
+  if (done) for (const [first, end] of touchedBy(patch)) checks.changed(patch.id, first, end);
   else if (patch.version !== own.version) await begunAnew(patch.id);
   await seen();
   fill();
 }
 
-async function slice(stave, [first, end]) {
-  const response = await ask(`${stave.url}?first=${first}&end=${end}`, { method: "GET" });
-  return response.json();
+// Frames on which something is other than before an edit.
+function touchedBy({ drawn, lines, renumbered, frames }) {
+  if (renumbered) return [[0, frames]];
+  return [...drawn, ...lines.map((line) => [Math.floor(line.start * fps), Math.ceil(line.end * fps)])];
 }
+
+const slice = (stave, [first, end]) => get(`${stave.url}?first=${first}&end=${end}`);
 
 // A slice from what is seen on.
 function inView(stave) {
@@ -333,7 +551,9 @@ const view = () => [Math.max(0, Math.floor(state.left)), Math.ceil(state.left + 
 // Nothing that is known of a stave holds any more: what is in view is asked for, and the rest after it.
 async function begunAnew(id) {
   const own = state.staves.find((s) => s.id === id);
-  put(withSlice(withClips(bare({ ...own, clips: own.clips.map((clip) => clip.id) })), await inView(own)));
+  const fresh = await inView(own);
+  put(withSlice(withClips(bare({ ...own, clips: own.clips.map((clip) => clip.id) })), fresh));
+  checks.changed(id, fresh.first, fresh.end);
 }
 
 // Ask for one slice that is missing of a stave; whether there was one.
@@ -344,7 +564,10 @@ async function more(id, least) {
   const fresh = await slice(own, next);
   const now = state.staves.find((s) => s.id === id);
   if (fresh.version > now.version) await begunAnew(id);
-  else if (fresh.version === now.version) put(withSlice(now, fresh));
+  else if (fresh.version === now.version) {
+    put(withSlice(now, fresh));
+    checks.changed(id, fresh.first, fresh.end);
+  }
   return true;
 }
 
@@ -366,215 +589,88 @@ async function fill() {
   filling = false;
 }
 
-// A drawing for the selected exposure; with none selected it goes between in and out, or from the playhead on for a hold.
-function pick(drawing) {
-  const exposure = stave().exposures[state.selected] ?? here();
-  if (drawing) edit("pin", { frame: exposure.frame, frames: exposure.frames, drawing });
-}
-
-function here() {
-  if (state.in !== null && state.out !== null) return { frame: state.in, frames: state.out + 1 - state.in };
-  return { frame: state.frame, frames: Math.min(stave().settings.hold, given.sound.frames - state.frame) };
-}
-
-function togglePin() {
-  const exposure = stave().exposures[state.selected];
-  if (!exposure) return;
-  if (exposure.pinned) edit("unpin", { frame: exposure.frame });
-  else pick(exposure.drawing);
-}
-
-function select(index, seek = true) {
-  if (index < 0 || index >= stave().exposures.length) return;
-  state.selected = index;
-  state.word = null;
-  dock = "mouths";
-  if (seek) transport.go(stave().exposures[index].frame, false);
-  showSelection();
-}
-
-const beside = (step) => select((state.selected < 0 ? exposureAt(state.frame) : state.selected) + step);
-
 function changeDials() {
-  edit("settings", { hold: +$("dial-hold").value, lead: +$("dial-lead").value, detail: +$("dial-detail").value });
+  edit("settings", { hold: +$("dial-hold").value, lead: +$("dial-lead").value, detail: +$("dial-detail").value, step: +$("dial-step").value });
 }
 
 // Hands
 
-const KEYS = { b: () => beside(-1), n: () => beside(1), p: togglePin, d: (event) => nextDoubt(event.shiftKey ? -1 : 1), w: wordHere, escape: unselect };
-
-// What these keys do needs a selected word.
-const SELECTING = { ",": () => wordBeside(-1), ".": () => wordBeside(1), "[": () => soundBeside(-1), "]": () => soundBeside(1) };
-const WORD_KEYS = {
-  enter: approve,
-  delete: ({ at }) => edit("delete word", { at }),
-  j: ({ at }) => edit("join words", { at }),
-  r: (word) => readAgain(word, true),
-  s: (word) => state.word.sound > 0 && edit("split word", { at: word.at, sound: state.word.sound, ...halves(word, state.word.sound) }),
+const KEYS = {
+  c: (event) => nextCheck(event.shiftKey ? -1 : 1),
+  f: () => cure(),
+  a: () => takes.toggle(),
+  u: onionSkin,
+  k: () => curves(),
+  z: zoomTo,
+  d: (event) => words.nextDoubt(event.shiftKey ? -1 : 1), w: () => words.here(), escape: unselect,
 };
 
-const selectedWord = () => state.word && wordAt(stave(), state.word)?.word;
-
-// The word at the playhead, or the next one after it.
-function wordHere() {
-  const time = state.frame / fps;
-  const words = allWords(stave()).map(({ word }) => word);
-  const found = words.find((word) => word.end > time + 0.5 / fps) ?? words.at(-1);
-  if (found) selectWord(found);
-  else say("There is no word here.");
-}
-
-function wordBeside(step) {
-  const words = allWords(stave()).map(({ word }) => word);
-  const next = words[words.findIndex((word) => sameWord(word, state.word)) + step];
-  if (next) selectWord(next);
-  return next;
-}
-
-// The sound before or after the selected one, in the next word where this one ends.
-function soundBeside(step) {
-  const word = selectedWord();
-  const sound = state.word.sound < 0 && step < 0 ? -1 : state.word.sound + step;
-  if (sound >= 0 && sound < word.sounds.length) return selectWord(word, sound);
-  const next = wordBeside(step);
-  if (next) selectWord(next, step > 0 ? 0 : next.sounds.length - 1);
-}
-
 function unselect() {
-  state.word = null;
-  state.selected = -1;
+  Object.assign(state, { word: null, chosen: [], lead: null, anchor: null });
   showSelection();
-}
-
-// The selected word a frame earlier or later; of a selected sound its beginning, with Shift its end; with Shift the line.
-function moveByKey(event, word) {
-  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key] / fps;
-  const { sound } = state.word;
-  if (sound < 0) return edit(event.shiftKey ? "move line" : "move word", { at: word.at, by });
-  const edge = sound + (event.shiftKey ? 1 : 0);
-  return moveSeam(word, edge, edgesOf(word)[edge] + by);
-}
-
-function wordKey(event) {
-  const word = selectedWord();
-  if (word && SELECTING[event.key]) {
-    SELECTING[event.key]();
-    return true;
-  }
-  const action = WORD_KEYS[event.key.toLowerCase()];
-  if (!word || !action || !given.mayEdit || (event.key === "Enter" && event.target.matches("button"))) return false;
-  action(word);
-  return true;
 }
 
 document.addEventListener("keydown", (event) => {
   if (typing(event) || !stave()) return;
-  const exposure = stave().exposures[state.selected];
-  const own = !event.ctrlKey && !event.metaKey && !event.altKey && KEYS[event.key.toLowerCase()];
+  const control = event.ctrlKey || event.metaKey;
+  const own = !control && !event.altKey && KEYS[event.key.toLowerCase()];
+  if (event.key === " " && event.shiftKey) {
+    transport.toggle(true);
+    return event.preventDefault();
+  }
   if (event.altKey && event.key.startsWith("Arrow")) {
-    if (exposure) pick(map.beside(exposure.drawing, event.key));
-    else if (selectedWord() && given.mayEdit && /Left|Right/.test(event.key)) moveByKey(event, selectedWord());
-  } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
+    if (state.chosen.length) mouths.neighbour(event.key);
+    else if (words.chosen() && given.mayEdit && /Left|Right/.test(event.key)) words.moveByKey(event);
+  } else if (control && event.key.toLowerCase() === "z") {
     edit(event.shiftKey ? "redo" : "undo");
   } else if (own) own(event);
-  else if (!(own === undefined && wordKey(event)) && !transport.key(event)) return;
+  else if (!(!control && !event.altKey && words.key(event)) && !mouths.key(event) && !transport.key(event)) return;
   event.preventDefault();
 });
 
-function scrubTo(event) {
+const spotOf = (event) => {
   const box = $("staves").getBoundingClientRect();
-  const frame = at(state, event.clientX - box.left, 0).frame;
-  if (frame !== state.frame) transport.go(frame, true);
-}
+  return at(state, event.clientX - box.left, event.clientY - box.top);
+};
 
 $("staves").addEventListener("pointerdown", (event) => {
-  const box = $("staves").getBoundingClientRect();
-  const spot = at(state, event.clientX - box.left, event.clientY - box.top);
+  const spot = spotOf(event);
+  if (spot.lane === "name") return fold(spot.number);
   activate(spot.number);
-  if (spot.lane === "ribbon" && exposureAt(spot.frame) >= 0) {
-    select(exposureAt(spot.frame), false);
-    transport.go(spot.frame, false);
-    return;
-  }
-  $("staves").setPointerCapture(event.pointerId);
-  if (spot.word) takeHold(spot, event);
-  else {
-    transport.go(spot.frame, false);
-    $("staves").addEventListener("pointermove", scrubTo);
-  }
+  if (spot.lane === "ribbon" && exposureAt(spot.frame) >= 0) return mouths.hold(spot, event);
+  if (spot.word) return words.hold(spot, event);
+  transport.go(spot.frame, false);
+  drag($("staves"), event, (now) => {
+    const frame = hands.frameOf(now);
+    if (frame !== state.frame) transport.go(frame, true);
+  }, () => {});
 });
-for (const end of ["pointerup", "pointercancel"]) {
-  $("staves").addEventListener(end, () => $("staves").removeEventListener("pointermove", scrubTo));
-}
 
 $("staves").addEventListener("pointermove", (event) => {
   if (event.buttons) return;
-  const box = $("staves").getBoundingClientRect();
-  const spot = at(state, event.clientX - box.left, event.clientY - box.top);
-  $("staves").style.cursor = spot.edge !== undefined ? "col-resize" : spot.word ? "pointer" : "";
+  const spot = spotOf(event);
+  $("staves").style.cursor = spot.edge !== undefined || spot.seam !== undefined ? "col-resize" : spot.word ? "pointer" : "";
 });
 
-// A seam, a word or a line is selected when it is pressed and moved when it is dragged, with the sound under the hand.
-function takeHold(spot, event) {
-  const begun = event.clientX;
-  const { word, line, edge } = spot;
-  const times = edge !== undefined ? [edgesOf(word)[edge]] : line ? [line.start, line.end] : [word.start, word.end];
-  const room = edge !== undefined ? roomOf(word, edge) : [-Infinity, Infinity];
-  const move = (now) => {
-    let by = (now.clientX - begun) / state.perFrame / fps;
-    if (!given.mayEdit || (!state.drag && Math.abs(now.clientX - begun) < 4)) return;
-    by = Math.min(room[1] - times[0], Math.max(room[0] - times[0], by));
-    state.drag = { times: times.map((time) => time + by), by };
-    const frame = Math.max(0, frameAt(state.drag.times[0], fps));
-    if (frame !== state.frame) transport.go(frame, true);
-    draw();
-  };
-  const done = (ending) => {
-    $("staves").removeEventListener("pointermove", move);
-    for (const end of ["pointerup", "pointercancel"]) $("staves").removeEventListener(end, done);
-    const { drag } = state;
-    state.drag = null;
-    if (ending.type === "pointercancel") return draw();
-    const sound = edge !== undefined ? Math.min(edge, word.sounds.length - 1) : spot.sound;
-    if (!drag) return selectWord(word, spot.lane === "sounds" ? sound : -1);
-    selectWord(word, spot.lane === "sounds" ? sound : -1, false);
-    if (edge !== undefined) moveSeam(word, edge, drag.times[0]);
-    else edit(line ? "move line" : "move word", { at: word.at, by: drag.by });
-  };
-  $("staves").addEventListener("pointermove", move);
-  for (const end of ["pointerup", "pointercancel"]) $("staves").addEventListener(end, done);
-}
-
-async function moveSeam(word, edge, time) {
-  const done = await edit("edge", { at: word.at, edge, time });
-  if (!done.document || done.problem || !panels.rereads) return;
-  const moved = wordAt(stave(), word)?.word;
-  if (moved) readAgain(moved, true);
-}
-
-// How far an edge can go: sounds keep 10 ms, words do not run into each other.
-function roomOf(word, edge) {
-  const least = 0.01;
-  const edges = edgesOf(word);
-  const last = word.sounds.length;
-  const order = allWords(stave()).map((one) => one.word).filter((one) => one.said);
-  const place = order.findIndex((one) => sameWord(one, word));
-  const seam = (other, theirs) => other && Math.abs(theirs - edges[edge]) < 1e-4;
-  const inside = (k, others) => others.filter((pin) => (edge === 0 ? pin > 0 : pin < last)).reduce((a, pin) => (edge === 0 ? Math.min(a, pin) : Math.max(a, pin)), k);
-  if (edge === 0) {
-    const before = order[place - 1];
-    const pin = inside(last, word.pinned);
-    const low = seam(before, before?.end) ? before.start + least * before.sounds.length : (before?.end ?? 0);
-    return [low, edges[pin] - least * pin];
-  }
-  if (edge === last) {
-    const after = order[place + 1];
-    const pin = inside(0, word.pinned);
-    const high = seam(after, after?.start) ? after.end - least * after.sounds.length : (after?.start ?? given.sound.frames / fps);
-    return [edges[pin] + least * (last - pin), high];
-  }
-  return [edges[edge - 1] + least, edges[edge + 1] - least];
-}
+// A drawing of the map can be dragged onto an exposure.
+$("staves").addEventListener("dragover", (event) => {
+  const spot = spotOf(event);
+  if (spot.lane !== "ribbon" || spot.number !== state.active || !given.mayEdit) return;
+  event.preventDefault();
+  state.over = mouths.seenOn(spot.frame)?.frame ?? null;
+  draw();
+});
+$("staves").addEventListener("dragleave", () => {
+  state.over = null;
+  draw();
+});
+$("staves").addEventListener("drop", (event) => {
+  const drawing = event.dataTransfer.getData("text/x-drawing");
+  const frame = state.over;
+  state.over = null;
+  event.preventDefault();
+  if (frame !== null && frame !== undefined) edit("show", { at: [frame], drawing });
+});
 
 $("staves").addEventListener("wheel", (event) => transport.wheel(event), { passive: false });
 $("miniature").addEventListener("click", (event) => {
@@ -586,12 +682,11 @@ $("plan-anew").addEventListener("click", async () => {
   await edit("plan with chart");
   await begunAnew(id);
 });
-$("previous").addEventListener("click", () => beside(-1));
-$("next").addEventListener("click", () => beside(1));
-$("pin").addEventListener("click", togglePin);
+$("previous").addEventListener("click", () => mouths.beside(-1));
+$("next").addEventListener("click", () => mouths.beside(1));
 $("undo").addEventListener("click", () => edit("undo"));
 $("redo").addEventListener("click", () => edit("redo"));
-for (const id of ["dial-hold", "dial-lead", "dial-detail"]) $(id).addEventListener("change", changeDials);
+for (const id of DIALS) $(id).addEventListener("change", changeDials);
 window.addEventListener("resize", () => draw());
 document.addEventListener("theme-switched", () => draw());
 
@@ -603,7 +698,10 @@ async function begin() {
   }
   state.perFrame = Math.min(24, Math.max(9, $("staves").clientWidth / given.sound.frames));
   showStave();
+  requestAnimationFrame(() => requestAnimationFrame(() => performance.mark("first view")));
+  for (const one of state.staves) checks.changed(one.id, 0, given.slice);
   fill();
+  lookAfter(given.versionsUrl, compareVersions);
   await document.fonts.ready;
   const urls = new Set([...clips.values()].map((clip) => clip.peaks));
   const loads = [...urls].map((url) => loadPeaks(url).then((levels) => state.peaks.set(url, levels)));

@@ -1,17 +1,26 @@
 // The panels of the desk: who is shown, and under the lanes the mouth map, the selected word, the words to look at, the
 // readings as files and the pins without a place. The page says what is so; what is pressed goes back to it.
+import { goHome } from "../lib/focus.js";
+import { habitsNow, historyRows, rangePanels, rangesNow, takeRows } from "./ranges.js";
 import { isSet, sameWord } from "./staves.js";
 import { doubtful, halves, percent, stateOf, wordAt } from "./words.js";
 
-/** @param {{mayEdit: boolean, keyboard: string[][], formats: string[][], startFrame: number, edit: Function,
- *   readAgain: Function, select: Function, activate: Function, open: Function, go: Function, bring: Function,
- *   frame: (seconds: number) => number, range: () => number[] | null, time: () => number}} page */
+/** @param {any} page what the panels ask of the desk */
 export function dockOf(page) {
   let shown = null;
   const dock = {
     mayEdit: page.mayEdit,
     signs: page.keyboard.slice(1).flat(),
     voices: [],
+    together: false,
+    onion: false,
+    soloed: false,
+    curved: false,
+    dialPoints: [],
+    dialDetail: 0.5,
+    seen: [],
+    follow: true,
+    many: false,
     tab: "mouths",
     read: false,
     character: "",
@@ -27,6 +36,15 @@ export function dockOf(page) {
     away: [],
     toPlace: [],
     files: [],
+    chosen: 0,
+    pinned: false,
+    first: "",
+    long: "",
+    border: "squeeze",
+    withWords: false,
+    times: "1",
+    reach: "12",
+    about: "",
 
     init() {
       shown = this;
@@ -54,12 +72,78 @@ export function dockOf(page) {
     get notSplit() {
       return this.noSound || this.sound < 1;
     },
+    get noMouth() {
+      return this.chosen === 0;
+    },
+    get pinText() {
+      return this.pinned ? "Unpin" : "Pin";
+    },
     get placeText() {
       return this.word ? `Place on “${this.word.text}”` : "Place";
     },
 
+    mouth(what) {
+      page.mouths().doing[what]();
+    },
+    group(name) {
+      page.mouths().chooseGroup(name);
+    },
+    again() {
+      page.mouths().repeat(Number.parseInt(this.times, 10) || 0);
+    },
+    // Where the chosen exposure is to begin and how long it is held, as typed.
+    putAt() {
+      const [first, long] = [this.first, this.long].map((text) => Number.parseInt(text, 10));
+      if (Number.isFinite(first) && Number.isFinite(long)) page.mouths().span(first - page.startFrame, long);
+      goHome();
+    },
     open: page.open,
     activate: page.activate,
+    seeAll: page.seeAll,
+    onionSkin: page.onionSkin,
+    fullScreen: page.fullScreen,
+    followOrNot: page.followOrNot,
+    zoomTo: page.zoomTo,
+    solo: page.solo,
+    curves() {
+      page.curves();
+    },
+    async showDial(event) {
+      if (event.target.open) this.dialPoints = await page.dialCurve();
+    },
+    get dialChanges() {
+      const most = Math.max(1, ...this.dialPoints.map((one) => one.changes));
+      return pointsOf(this.dialPoints.map((one) => [one.detail, one.changes / most]));
+    },
+    get dialReached() {
+      return pointsOf(this.dialPoints.map((one) => [one.detail, one.reached]));
+    },
+    get dialAt() {
+      return String(DIAL_WIDTH * this.dialDetail);
+    },
+    get dialText() {
+      const near = this.dialPoints.toSorted((a, b) => Math.abs(a.detail - this.dialDetail) - Math.abs(b.detail - this.dialDetail))[0];
+      return near ? `${near.exposures} exposures, ${near.changes.toFixed(1)} changes a second, ${Math.round(near.reached * 100)}% of long vowels open` : "…";
+    },
+    chooseSeen(row) {
+      page.choose(row.frame);
+    },
+    get soloText() {
+      return String(this.soloed);
+    },
+    get curvedText() {
+      return String(this.curved);
+    },
+    loopLine: page.loopLine,
+    get togetherText() {
+      return String(this.together);
+    },
+    get onionText() {
+      return String(this.onion);
+    },
+    get followText() {
+      return String(this.follow);
+    },
     approve() {
       this.change("approve");
     },
@@ -119,20 +203,45 @@ export function dockOf(page) {
       if (event.target.files.length) page.bring(event.target.files[0]);
     },
 
-    // How it stands now. chosen: the selected word's place and sound, or null; voices: the names of all staves.
-    show(stave, chosen, tab, voices, active) {
+    // How it stands now. state: what is selected; staves: all of them; lead: the exposure chosen last, or null.
+    show(stave, state, tab, staves, lead) {
+      const chosen = state.word;
       const word = chosen ? wordAt(stave, chosen)?.word ?? null : null;
       const sound = word && chosen.sound < word.sounds.length ? chosen.sound : -1;
       const found = doubtful(stave);
-      Object.assign(shown ?? dock, {
+      const now = shown ?? dock;
+      const { bend, ...ranges } = rangesNow(page, stave, state, tab, staves, now);
+      // What can be typed over is shown anew only when it, or what it is about, is another; else it may be half typed.
+      const fields = {
+        ipa: sound >= 0 ? word.sounds[sound].ipa : "",
+        first: lead ? String(lead.frame + page.startFrame) : "",
+        long: lead ? String(lead.frames) : "",
+        bend,
+      };
+      const about = JSON.stringify([fields, word?.at, sound]);
+      if (about !== now.about) Object.assign(now, fields, { about });
+      Object.assign(now, {
         doubtCount: found.length,
         tab,
-        voices: voices.map((name, number) => ({ name, number, selected: String(number === active) })),
+        voices: staves.map(({ character }, number) => ({ name: character, number, selected: String(number === state.active) })),
+        chosen: state.chosen.length,
+        pinned: Boolean(lead?.pinned),
+        ...ranges,
+        takes: takeRows(page.takes.rows, page.takes.compared?.id),
+        history: historyRows(page.history.steps, (area) => staves.find((one) => area === `stave ${one.id}`)?.character ?? area.split(" ")[0]),
+        ...habitsNow(page.habits, page),
+        together: state.together,
+        onion: state.onion,
+        soloed: state.solo === stave.id,
+        curved: state.curves !== null,
+        dialDetail: stave.settings.detail,
+        seen: tab === "list" ? seenRows(stave, page, state) : [],
+        follow: state.follow,
+        many: staves.length > 1,
         read: stave.read,
         character: stave.character,
         word,
         sound,
-        ipa: sound >= 0 ? word.sounds[sound].ipa : "",
         doubts: tab === "doubts" ? found.map((one, key) => doubtRow(one, key, page, chosen)) : [],
         lost: stave.lost.map((one, number) => ({ ...one, number })),
         away: stave.pinsAway.map((one, number) => awayRow(one, number, page)),
@@ -143,9 +252,31 @@ export function dockOf(page) {
     get rereads() {
       return (shown ?? dock).inside;
     },
+    get asked() {
+      return shown ?? dock;
+    },
   };
+  Object.defineProperties(dock, Object.getOwnPropertyDescriptors(rangePanels(page)));
   document.addEventListener("alpine:init", () => window.Alpine.data("dock", () => dock));
   return dock;
+}
+
+const DIAL_WIDTH = 240;
+const DIAL_HEIGHT = 44;
+
+// Pairs of Detail and a share, as the points of a line in the small picture of the dial.
+export const pointsOf = (pairs) => pairs.map(([detail, share]) => `${(DIAL_WIDTH * detail).toFixed(1)},${(DIAL_HEIGHT * (1 - share)).toFixed(1)}`).join(" ");
+
+// The exposures in view as a list: what the ribbon shows, in words.
+function seenRows(stave, page, state) {
+  const [first, end] = page.inView();
+  return stave.exposures
+    .filter((one) => one.frame < end && one.frame + one.frames > first)
+    .map((one) => ({
+      frame: one.frame,
+      text: `${one.frame + page.startFrame}, ${one.frames} ${one.frames === 1 ? "frame" : "frames"}: ${one.drawing || "nothing"}${one.own ? ", of a stretch of its own" : one.pinned ? ", pinned" : ""}`,
+      pressed: String(state.chosen.includes(one.frame)),
+    }));
 }
 
 function doubtRow({ word, line }, key, page, chosen) {

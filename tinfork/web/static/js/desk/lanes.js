@@ -7,17 +7,18 @@ const unpacked = (line) => ({ ...line, words: line.words.map((word) => ({ ...wor
 // A stave of which nothing is known yet but what is always there.
 export function bare(document) {
   const { lines, exposures, first, end, ...rest } = document;
-  return { ...rest, lines: [], exposures: [], known: [] };
+  return { ...rest, lines: [], exposures: [], checks: [], known: [] };
 }
 
 // The stave with a slice more: its lines and exposures, and what is always there, as they are now.
 export function withSlice(stave, slice) {
-  const { lines, exposures, first, end, ...rest } = slice;
+  const { lines, exposures, first, end, aims, ...rest } = slice;
   const places = new Set(lines.map((line) => line.place));
   return {
     ...stave,
     ...rest,
     clips: stave.clips,
+    aims: { ...stave.aims, ...aims },
     lines: withLines(stave.lines, places, lines),
     exposures: withExposures(stave.exposures, exposures),
     known: joined([...stave.known, [first, end]]),
@@ -26,11 +27,12 @@ export function withSlice(stave, slice) {
 
 // The stave after an edit that was made on it; see patch_document of the server.
 export function withPatch(stave, patch) {
-  const { renumbered, numbers, lines, drawn, stale, exposures, ...rest } = patch;
+  const { renumbered, numbers, lines, drawn, stale, exposures, aims, ...rest } = patch;
   if (renumbered) return { ...stave, ...rest, lines: [], exposures: [], known: [] };
   return {
     ...stave,
     ...rest,
+    aims: { ...stave.aims, ...aims },
     lines: withLines(stave.lines, new Set(numbers), lines),
     exposures: withExposures(stave.exposures, exposures),
     known: stale.reduce(without, stave.known),

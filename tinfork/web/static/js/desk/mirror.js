@@ -1,6 +1,8 @@
 // The mirror: a character's face with the mouth of the moment, and the mouths before and after it.
 import { DrawnFace, svg } from "../lib/drawnface.js";
 
+import { placeAt } from "./selection.js";
+
 const MOUTH_VIEW = "-72 -32 144 104";
 
 // The ids in a drawing's markup must stay unique on the page, so every copy gets its own.
@@ -23,20 +25,39 @@ export class Mirror {
     this.face.element.setAttribute("aria-label", `${stave.character}'s face`);
     this.shown = null;
     this.place.replaceChildren(this.face.element);
-    this.neighbours.replaceChildren();
+    this.neighbours?.replaceChildren();
     this.trio = null;
   }
 
   // Show the mouth of a frame; index is the exposure's number, -1 where there is none.
-  frame(frame, index) {
+  frame(frame, index, onion = false) {
     const exposures = this.stave.exposures;
     const name = index < 0 ? (exposures.at(-1)?.drawing ?? this.stave.chart.drawings[0].name) : exposures[index].drawing;
-    if (name !== this.shown) {
-      this.face.show(name);
-      this.shown = name;
+    const bend = exposures[index]?.bend ?? null;
+    const ghosts = onion ? [exposures[index - 1]?.drawing, exposures[index + 1]?.drawing].filter(Boolean) : [];
+    const key = [name, bend, ...ghosts].join();
+    if (key !== this.shown) {
+      this.face.show(name, bend, ghosts);
+      this.shown = key;
       this.place.dataset.drawing = name;
     }
     if (index >= 0) this.#neighbours(frame, index);
+  }
+
+  // Show at once what was asked for; what the server says is shown when it comes.
+  expect(drawing) {
+    this.face.show(drawing);
+    this.shown = null;
+    this.place.dataset.drawing = drawing;
+  }
+
+  // Show what would be seen on a frame if the exposures were others.
+  preview(exposures, frame) {
+    const found = exposures[placeAt(exposures, frame)];
+    if (!found || found.drawing === this.shown) return;
+    this.face.show(found.drawing, found.bend ?? null);
+    this.shown = found.drawing;
+    this.place.dataset.drawing = found.drawing;
   }
 
   #neighbours(frame, index) {
@@ -57,11 +78,34 @@ export class Mirror {
     cell.className = when;
     if (!exposure) return cell;
     const name = document.createElement("div");
-    name.textContent = exposure.drawing;
+    name.textContent = exposure.drawing || "nothing";
     const count = document.createElement("div");
     count.className = "mono quiet";
     count.textContent = when === "before" ? "before" : "";
-    cell.append(mouthPicture(this.stave.chart.drawings[this.face.rows.get(exposure.drawing)]), name, count);
+    const drawing = this.stave.chart.drawings[this.face.rows.get(exposure.drawing)];
+    cell.append(drawing ? mouthPicture(drawing) : svg(MOUTH_VIEW, ""), name, count);
     return cell;
+  }
+}
+
+// All characters of a scene side by side.
+export class GroupMirror {
+  constructor(place) {
+    this.place = place;
+    this.faces = [];
+  }
+
+  show(staves) {
+    this.faces = staves.map((stave) => ({ id: stave.id, face: new DrawnFace(stave.chart) }));
+    this.place.replaceChildren(...this.faces.map(({ face }) => face.element));
+  }
+
+  // staves: as they are now.
+  frame(frame, staves) {
+    for (const { id, face } of this.faces) {
+      const { exposures } = staves.find((one) => one.id === id);
+      const found = exposures[placeAt(exposures, frame)];
+      if (found) face.show(found.drawing, found.bend ?? null);
+    }
   }
 }

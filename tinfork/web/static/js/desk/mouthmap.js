@@ -21,7 +21,8 @@ export class MouthMap {
     const moods = [...new Set(chart.drawings.map((drawing) => drawing.mood))];
     if (this.worn !== chart.mood || !moods.includes(this.mood)) this.mood = moods.includes(chart.mood) ? chart.mood : moods[0];
     this.worn = chart.mood;
-    this.rows = rows(chart.drawings.filter((drawing) => drawing.mood === this.mood));
+    this.drawings = chart.drawings.filter((drawing) => drawing.mood === this.mood);
+    this.rows = rows(this.drawings);
     this.place.replaceChildren(
       ...(moods.length > 1 ? [this.#moods(chart, moods)] : []),
       ...this.rows.map((band) => {
@@ -53,14 +54,20 @@ export class MouthMap {
     button.title = `${drawing.name}: ${drawing.meaning}`;
     const label = document.createElement("span");
     label.textContent = drawing.label;
-    button.append(mouthPicture(drawing), label);
+    const number = document.createElement("kbd");
+    button.append(mouthPicture(drawing), number, label);
     button.addEventListener("click", () => this.onPick(drawing.name));
+    button.draggable = true;
+    button.addEventListener("dragstart", (event) => event.dataTransfer.setData("text/x-drawing", drawing.name));
     return button;
   }
 
-  mark(name, enabled) {
-    this.marked = [name, enabled];
+  // likely: the drawings, the likeliest first; the first nine have a key.
+  mark(name, enabled, likely = []) {
+    this.marked = [name, enabled, likely];
+    const numbers = new Map(likely.slice(0, 9).map((drawing, i) => [drawing.name, String(i + 1)]));
     for (const button of this.place.querySelectorAll("button")) {
+      button.querySelector("kbd").textContent = numbers.get(button.dataset.drawing) ?? "";
       button.setAttribute("aria-pressed", String(button.dataset.drawing === name));
       button.disabled = !enabled;
     }

@@ -1,6 +1,7 @@
 // Drawing time: the frame ruler, then for each character a waveform, the words, the sounds in IPA and the ribbon.
 import { colour, fit } from "../lib/peaks.js";
 import { clipWave, MONO, RULER, ruler } from "../lib/ruler.js";
+import { placeAt } from "./selection.js";
 
 const NAME = 18;
 const LEAST_WAVE = 54;
@@ -11,6 +12,9 @@ const RIBBON = 62;
 const LABELS = 16;
 const BESIDE_WAVE = NAME + WORDS + IPA + RIBBON + LABELS + 10;
 const LINE = 12;
+const LEAST_ROOM = 5; // pixels that any label needs; asking how wide a text is takes its time
+const SMALL = 3; // what is no wider is drawn plainly
+const FOLDED = 34;
 export const DOUBTFUL = 0.7;
 const NEAR = 5;
 const SMALLEST = 0.75; // how far a label may shrink
@@ -19,26 +23,28 @@ const PHONETIC = '"Noto Sans", sans-serif';
 
 // view: {rate, startFrame, left (frames), perFrame (pixels), frame, staves, active, selected, peaks}
 export function drawStaves(canvas, view) {
-  view.wave = waveHeight(canvas.parentElement.clientHeight, view.staves.length);
-  const { context, width, height } = fit(canvas, RULER + staveHeight(view) * view.staves.length + 8);
+  const folded = view.staves.filter((stave) => view.folded.has(stave.id)).length;
+  view.wave = waveHeight(canvas.parentElement.clientHeight - folded * FOLDED, view.staves.length - folded);
+  const tops = topsOf(view);
+  const { context, width, height } = fit(canvas, tops.at(-1) + 8);
   canvas.style.height = `${height}px`;
   const ink = Object.fromEntries(
     ["paper", "sheet", "ink", "tin", "tin-deep", "copper", "verdigris", "verdigris-pale", "beet"].map((n) => [n, colour(n)]),
   );
   const draw = { context, width, height, ink, view, x: (frame) => (frame - view.left) * view.perFrame };
   ruler(draw);
-  view.staves.forEach((stave, i) => drawStave(draw, stave, RULER + i * staveHeight(view), i));
+  view.staves.forEach((stave, i) => (view.folded.has(stave.id) ? drawFolded : drawStave)(draw, stave, tops[i], i));
   playhead(draw);
-  if (view.drag) dragged(draw);
+  if (view.drag?.times) dragged(draw);
   // Where things lie, for whoever cannot see the picture.
-  const words = RULER + view.active * staveHeight(view) + NAME + view.wave;
+  const words = tops[view.active] + NAME + view.wave;
   Object.assign(canvas.dataset, { left: view.left, perFrame: view.perFrame, line: words + 6, words: words + 22, sounds: words + WORDS + 9, ribbon: words + WORDS + IPA + 30 });
 }
 
 // Where what is being dragged would go: its edges, and by how many frames it moves.
 function dragged({ context, ink, view, x }) {
   const fps = view.rate.numerator / view.rate.denominator;
-  const top = RULER + view.active * staveHeight(view) + NAME + view.wave;
+  const top = topsOf(view)[view.active] + NAME + view.wave;
   context.strokeStyle = ink.copper;
   context.lineWidth = 2;
   context.setLineDash([4, 3]);
@@ -63,13 +69,42 @@ function waveHeight(room, staves) {
 
 const staveHeight = (view) => BESIDE_WAVE + view.wave;
 
+// Where each stave begins, and where the last one ends.
+function topsOf(view) {
+  const tops = [RULER];
+  for (const stave of view.staves) tops.push(tops.at(-1) + (view.folded.has(stave.id) ? FOLDED : staveHeight(view)));
+  return tops;
+}
+
+// The exposures that are seen in so many pixels.
+function* inView(exposures, view, width) {
+  const end = view.left + width / view.perFrame;
+  for (let i = Math.max(0, placeAt(exposures, Math.max(0, Math.floor(view.left)))); i < exposures.length && exposures[i].frame <= end; i += 1) yield exposures[i];
+}
+
+// A folded stave: its name, and its mouths as a thin ribbon.
+function drawFolded(draw, stave, top, number) {
+  const { context, width, ink, view, x } = draw;
+  context.font = `600 12px ${TEXT}`;
+  context.fillStyle = number === view.active ? ink.ink : ink["tin-deep"];
+  context.fillText(`▸ ${stave.character}`, 8, top + 13);
+  const drawings = new Map(stave.chart.drawings.map((d) => [d.name, d]));
+  for (const { frame, frames, drawing } of inView(stave.exposures, view, width)) {
+    const half = 0.5 + (drawings.get(drawing)?.jaw ?? 0) * 8;
+    context.fillStyle = ink.verdigris;
+    context.fillRect(x(frame), top + FOLDED - 11 - half, frames * view.perFrame - 0.5, 2 * half);
+  }
+  context.fillStyle = ink.tin;
+  context.fillRect(0, top + FOLDED - 1, width, 1);
+}
+
 function drawStave(draw, stave, top, number) {
   const { context, width, ink, view } = draw;
   const fps = view.rate.numerator / view.rate.denominator;
   const time = { start: view.left / fps, end: (view.left + width / view.perFrame) / fps };
   context.font = `600 12px ${TEXT}`;
   context.fillStyle = number === view.active ? ink.ink : ink["tin-deep"];
-  context.fillText(stave.character, 8, top + 13);
+  context.fillText(`▾ ${stave.character}`, 8, top + 13);
   waves(draw, stave, { y: top + NAME, height: view.wave }, fps);
   context.fillStyle = ink.tin;
   context.fillRect(0, top + staveHeight(view) - 1, width, 1);
@@ -155,6 +190,7 @@ function slur(context, left, right, y, stroke) {
 function oneWord(context, ink, word, x, fps, top, chosen) {
   const left = x(word.start * fps);
   const right = x(word.end * fps);
+  if (right - left < SMALL && !chosen) return context.fillRect(Math.round(left), top + 12, 1, WORDS + IPA - 14);
   if (chosen) {
     context.fillStyle = ink["verdigris-pale"];
     context.fillRect(left, top + LINE, right - left, WORDS + IPA - LINE);
@@ -193,6 +229,7 @@ function smallTack(context, ink, x, y) {
 
 // A label stands whole, a little smaller where it must, or not at all.
 function whole(context, text, x, y, room) {
+  if (room < LEAST_ROOM) return;
   const wide = context.measureText(text).width;
   if (wide * SMALLEST > room) return;
   context.save();
@@ -212,27 +249,115 @@ function wavy(context, left, right, y, stroke) {
 }
 
 // The ribbon: half-height is the jaw's opening, rounded lips round its ends, so it compares with the waveform above.
-function ribbon({ context, width, ink, view, x }, stave, top, number) {
+function ribbon(draw, stave, top, number) {
+  const { context, width, ink, view, x } = draw;
   const middle = top + RIBBON / 2;
   const drawings = new Map(stave.chart.drawings.map((d) => [d.name, d]));
   context.font = `11px ${TEXT}`;
-  stave.exposures.forEach((exposure, i) => {
+  const chosen = new Set(view.chosen);
+  const seen = (number === view.active && view.drag?.mouths) || stave.exposures;
+  for (const exposure of inView(seen, view, width)) {
     const left = x(exposure.frame);
     const right = x(exposure.frame + exposure.frames);
-    if (right < 0 || left > width) return;
     const drawing = drawings.get(exposure.drawing);
-    if (number === view.active && i === view.selected) {
+    if (exposure.own) ownStretch(context, ink, left, right, top);
+    if (number === view.active && (chosen.has(exposure.frame) || view.over === exposure.frame)) {
       context.fillStyle = ink["verdigris-pale"];
       context.fillRect(left, top, right - left, RIBBON + LABELS);
       context.strokeStyle = ink.copper;
       context.lineWidth = 2;
       context.strokeRect(left + 1, top + 1, right - left - 2, RIBBON + LABELS - 2);
     }
-    block(context, ink, drawing, left, right, middle);
+    if (drawing) block(context, ink, drawing, left, right, middle);
+    else nothing(context, ink, left, right, middle);
     context.fillStyle = ink.ink;
-    whole(context, exposure.drawing, left + 3, top + RIBBON + 11, right - left - 4);
+    whole(context, exposure.drawing || "nothing", left + 3, top + RIBBON + 11, right - left - 4);
     if (exposure.pinned) tack(context, ink, (left + right) / 2, top + 3);
-  });
+  }
+  for (const { frame } of stave.checks) flag(context, ink, x(frame), top - 2);
+  if (number === view.active && view.curves?.stave === stave.id) articulation(draw, view.curves, middle);
+  if (number === view.active && view.compared) differences(draw, stave, view.compared.exposures, top + RIBBON + LABELS - 3);
+  for (const [first, frames, mood] of stave.moods) over(context, ink, x(first), x(first + frames), top + 2, mood);
+  for (const [first, frames, own] of stave.passages) over(context, ink, x(first), x(first + frames), top + RIBBON - 3, `hold ${own.hold} · lead ${own.lead} · ${Math.round(own.detail * 100)}% crisp${own.step > 1 ? ` · on ${own.step}s` : ""}`);
+  if (number === view.active && view.drag?.slide !== undefined) ghosts(context, ink, view, x, top);
+}
+
+// What the jaw, and the rounding of the lips, are asked to do, over the ribbon.
+function articulation({ context, ink, view, x }, { first, jaw, rounding }, middle) {
+  for (const [values, stroke, dash] of [[jaw, ink.copper, []], [rounding, ink.beet, [3, 3]]]) {
+    context.strokeStyle = stroke;
+    context.lineWidth = 1.2;
+    context.setLineDash(dash);
+    context.beginPath();
+    values.forEach((value, i) => context.lineTo(x(first + i) + view.perFrame / 2, middle - 4 - (value / 100) * 23));
+    context.stroke();
+  }
+  context.setLineDash([]);
+}
+
+// Something to look at begins here.
+function flag(context, ink, x, y) {
+  context.fillStyle = ink.beet;
+  context.beginPath();
+  context.moveTo(x, y);
+  context.lineTo(x + 8, y + 3.5);
+  context.lineTo(x, y + 7);
+  context.fill();
+  context.fillRect(x, y, 1, 12);
+}
+
+// Where a take shows other drawings than the track.
+function differences({ context, width, ink, view, x }, stave, exposures, y) {
+  context.fillStyle = ink.copper;
+  const last = Math.min(stave.frames, view.left + width / view.perFrame);
+  for (let frame = Math.max(0, Math.floor(view.left)); frame < last; frame += 1) {
+    const [own, theirs] = [stave.exposures, exposures].map((seen) => seen[placeAt(seen, frame)]?.drawing);
+    if (own !== theirs) context.fillRect(x(frame), y, Math.max(1, view.perFrame), 3);
+  }
+}
+
+// What slides, where it would go.
+function ghosts(context, ink, view, x, top) {
+  context.strokeStyle = ink.copper;
+  context.lineWidth = 2;
+  context.setLineDash([4, 3]);
+  const { exposures } = view.staves[view.active];
+  for (const frame of view.chosen) {
+    const one = exposures[placeAt(exposures, frame)];
+    if (one) context.strokeRect(x(one.frame + view.drag.slide) + 1, top + 6, one.frames * view.perFrame - 2, RIBBON - 12);
+  }
+  context.setLineDash([]);
+  context.font = `11px ${MONO}`;
+  context.fillStyle = ink.copper;
+  context.fillText(`${view.drag.slide < 0 ? "−" : "+"}${Math.abs(view.drag.slide)}`, x(view.chosen[0] + view.drag.slide) + 4, top + 4);
+}
+
+// A range that something holds over: a line with what it is.
+function over(context, ink, left, right, y, text) {
+  context.fillStyle = ink["tin-deep"];
+  context.fillRect(left, y, right - left - 1, 1);
+  context.fillRect(left, y, 1, 5);
+  context.fillRect(right - 2, y, 1, 5);
+  context.font = `10px ${TEXT}`;
+  whole(context, text, left + 4, y + 9, right - left - 8);
+}
+
+// Frames of a stretch with drawings of its own.
+function ownStretch(context, ink, left, right, top) {
+  context.fillStyle = ink.beet;
+  context.globalAlpha = 0.12;
+  context.fillRect(left, top, right - left, RIBBON);
+  context.globalAlpha = 1;
+  context.fillRect(left, top, right - left, 2);
+}
+
+// An exposure on which no mouth is shown.
+function nothing(context, ink, left, right, middle) {
+  context.strokeStyle = ink["tin-deep"];
+  context.lineWidth = 1;
+  context.setLineDash([3, 3]);
+  context.strokeRect(left + 1.5, middle - 8, Math.max(1, right - left - 4), 16);
+  context.setLineDash([]);
 }
 
 function block(context, ink, drawing, left, right, middle) {
@@ -240,6 +365,7 @@ function block(context, ink, drawing, left, right, middle) {
   const half = shut ? 1 : drawing.shape === "press" ? 3 : 4 + drawing.jaw * 23;
   const wide = Math.max(2, right - left - 1);
   context.fillStyle = shut ? ink["tin-deep"] : drawing.shape === "press" ? ink.ink : ink.verdigris;
+  if (wide <= SMALL) return context.fillRect(left, middle - half, right - left, half * 2);
   context.beginPath();
   context.roundRect(left + 0.5, middle - half, wide, half * 2, Math.min(half, wide / 2, 2 + drawing.rounding * 24));
   context.fill();
@@ -267,16 +393,31 @@ function playhead({ context, height, ink, view, x }) {
   context.fill();
 }
 
+/** @typedef {{frame: number, number: number, lane: string, under?: boolean, seam?: number, word?: any, line?: any,
+ *   edge?: number, sound?: number}} Spot */
+
 // What lies at a point: which stave and which of its lanes; in the lanes of words and sounds, what can be taken hold of.
+/** @returns {Spot} */
 export function at(view, x, y) {
   const frame = Math.floor(view.left + x / view.perFrame);
-  const number = Math.floor((y - RULER) / staveHeight(view));
-  if (y < RULER || number >= view.staves.length) return { frame, number: -1, lane: "ruler" };
-  const inside = y - RULER - number * staveHeight(view) - NAME - view.wave;
+  const tops = topsOf(view);
+  const number = tops.findIndex((top, i) => y >= top && y < (tops[i + 1] ?? -1));
+  if (number < 0) return { frame, number: -1, lane: "ruler" };
+  if (y < tops[number] + NAME && x < 90) return { frame, number, lane: "name" };
+  if (view.folded.has(view.staves[number].id)) return { frame, number, lane: "folded" };
+  const inside = y - tops[number] - NAME - view.wave;
   if (inside < -6) return { frame, number, lane: "wave" };
-  if (inside >= WORDS + IPA) return { frame, number, lane: "ribbon" };
+  if (inside >= WORDS + IPA) return { frame, number, lane: "ribbon", under: inside >= WORDS + IPA + RIBBON, ...seamAt(view, view.staves[number], x) };
   const lane = inside < LINE ? "line" : inside < WORDS ? "words" : "sounds";
   return { frame, number, lane, ...held(view, view.staves[number], lane, x) };
+}
+
+// The seam between two exposures that can be taken hold of at a point.
+function seamAt(view, stave, x) {
+  const frame = Math.round(view.left + x / view.perFrame);
+  const near = Math.min(NEAR, view.perFrame / 3);
+  const begins = stave.exposures[placeAt(stave.exposures, frame)]?.frame === frame;
+  return begins && frame > 0 && Math.abs((frame - view.left) * view.perFrame - x) <= near ? { seam: frame } : {};
 }
 
 function held(view, stave, lane, x) {

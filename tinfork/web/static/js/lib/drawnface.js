@@ -15,10 +15,18 @@ export class DrawnFace {
     const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`);
     this.element = svg(chart.view.join(" "), chart.head + mouths.join("") + chart.front);
     this.mouths = [...this.element.querySelectorAll("[data-mouth]")];
+    this.place = chart.mouth;
     this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
   }
 
-  show(name) {
-    this.mouths.forEach((mouth, i) => mouth.setAttribute("display", i === this.rows.get(name) ? "inline" : "none"));
+  // bend: [wide, tall, lean] of a drawing that is stretched; ghosts: drawings that shine through.
+  show(name, bend = null, ghosts = []) {
+    const faint = new Set(ghosts.map((one) => this.rows.get(one)));
+    this.mouths.forEach((mouth, i) => {
+      const own = i === this.rows.get(name);
+      mouth.setAttribute("display", own || faint.has(i) ? "inline" : "none");
+      mouth.setAttribute("opacity", own ? "1" : "0.25");
+      mouth.setAttribute("transform", own && bend ? `${this.place} skewX(${-bend[2]}) scale(${bend[0]} ${bend[1]})` : this.place);
+    });
   }
 }

@@ -32,6 +32,18 @@ export function troubleOf(status, url) {
   return "";
 }
 
+// Nobody was reached.
+export class NoConnection extends Error {}
+
+const AGAIN_MS = 2000;
+
+// Wait a little, or until the browser says that it is connected again.
+export const aWhile = () =>
+  new Promise((resolve) => {
+    setTimeout(resolve, AGAIN_MS);
+    globalThis.addEventListener?.("online", resolve, { once: true });
+  });
+
 // Ask the server; the response, or an Error that says in a sentence why there is none.
 export async function ask(url, init = {}) {
   let response;
@@ -39,12 +51,16 @@ export async function ask(url, init = {}) {
     response = await fetch(url, { method: "POST", ...init, headers: { ...init.headers, ...pageHeaders() } });
   } catch (failed) {
     console.debug(failed);
-    throw new Error(troubleOf(0, url));
+    throw new NoConnection(troubleOf(0, url));
   }
   const trouble = troubleOf(response.status, response.url);
   if (trouble) throw new Error(trouble);
   return response;
 }
+
+// What the server says at an address, and what it answers to something sent there; see ask for what goes wrong.
+export const get = async (url) => (await ask(url, { method: "GET" })).json();
+export const post = async (url, what) => (await ask(url, { headers: { "Content-Type": "application/json" }, body: JSON.stringify(what) })).json();
 
 // What comes next in the scene may be another thing now (see next_step.html).
 export const tellOfChange = () => document.body.dispatchEvent(new CustomEvent("scene-changed"));
@@ -79,13 +95,25 @@ export class Queue {
   }
 }
 
-// Edits go to the server one after the other, each on the version the last one left; what they changed comes back.
+// Edits go to the server one after the other, each on the version the last one left; what they changed comes back. Those
+// that reach nobody wait, in sight, and are sent in their order when there is a connection.
 export class Editor {
   #queue = new Queue();
+  #waiting = 0;
+  #offline = false;
+
+  // Whether an edit is on its way.
+  get busy() {
+    return this.#waiting > 0;
+  }
 
   // say(sentence, again, label) tells what went wrong, "" when all is well; again() does it once more.
-  constructor(say) {
+  constructor(say, pause = aWhile) {
     this.say = say;
+    this.pause = pause;
+    globalThis.addEventListener?.("beforeunload", (event) => {
+      if (this.#offline) event.preventDefault();
+    });
   }
 
   /** version() is asked when the edit's turn has come; take(document, done) shows what came back, and is told whether the
@@ -93,20 +121,50 @@ export class Editor {
    * @returns {Promise<Answer>} */
   edit(url, version, verb, what, take) {
     const make = () => ({ body: JSON.stringify({ verb, version: version(), ...what }), headers: { "Content-Type": "application/json" } });
-    return this.#queue.add(() => this.#ask(url, make(), take, () => this.edit(url, version, verb, what, take)));
+    return this.#inLine(() => this.#ask(url, make, take, () => this.edit(url, version, verb, what, take)));
   }
 
   /** A form with files, in the same line.
    * @returns {Promise<Answer>} */
   send(url, form, take) {
-    return this.#queue.add(() => this.#ask(url, { body: form }, take, () => this.send(url, form, take)));
+    return this.#inLine(() => this.#ask(url, () => ({ body: form }), take, () => this.send(url, form, take)));
+  }
+
+  #inLine(work) {
+    this.#waiting += 1;
+    if (this.#offline) this.#sayHowMany();
+    return this.#queue.add(work).finally(() => {
+      this.#waiting -= 1;
+    });
+  }
+
+  #sayHowMany() {
+    const many = this.#waiting === 1 ? "1 edit waits" : `${this.#waiting} edits wait`;
+    this.say(`No connection: ${many} on this page, and will be sent in order as soon as there is one. Leave the page open.`);
+  }
+
+  // The response; where nobody is reached, it is tried again until somebody is.
+  async #reached(url, make) {
+    for (;;) {
+      try {
+        const response = await ask(url, make());
+        if (this.#offline) this.say("");
+        this.#offline = false;
+        return response;
+      } catch (failed) {
+        if (!(failed instanceof NoConnection)) throw failed;
+        this.#offline = true;
+        this.#sayHowMany();
+        await this.pause();
+      }
+    }
   }
 
   /** @returns {Promise<Answer>} */
-  async #ask(url, init, take, again) {
+  async #ask(url, make, take, again) {
     this.say("");
     try {
-      const response = await ask(url, init);
+      const response = await this.#reached(url, make);
       const answer = await response.json();
       if (answer.others) return reloadSaying(answer.done);
       if (answer.document) await take(answer.document, !answer.problem);

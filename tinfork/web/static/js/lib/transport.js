@@ -15,6 +15,7 @@ export class Transport {
     this.page = page;
     this.fps = view.rate.numerator / view.rate.denominator;
     this.player = new Player(view.rate);
+    this.back = null;
     this.#controls();
   }
 
@@ -35,10 +36,14 @@ export class Transport {
     this.show();
   }
 
-  async toggle() {
+  // returning: when it is paused the playhead goes back to where it began.
+  async toggle(returning = false) {
     const { player } = this;
-    if (player.playing) player.stop();
-    else {
+    if (player.playing) {
+      player.stop();
+      if (this.back !== null) return this.go(this.back, false);
+    } else {
+      this.back = returning ? this.view.frame : null;
       this.#range();
       await player.play(player.at);
       requestAnimationFrame(() => this.#tick());
@@ -83,7 +88,11 @@ export class Transport {
   }
 
   toggleLoop() {
-    this.view.loop = !this.view.loop;
+    this.loop(!this.view.loop);
+  }
+
+  loop(over) {
+    this.view.loop = over;
     this.#range();
     this.show();
   }
@@ -101,7 +110,9 @@ export class Transport {
     if (to !== undefined) this.go(to, false);
   }
 
+  // What is dragged stays under the hand.
   follow() {
+    if (this.view.drag || this.view.follow === false) return;
     const shown = this.page.width() / this.view.perFrame;
     if (this.view.frame < this.view.left || this.view.frame > this.view.left + shown - 2) {
       this.view.left = this.clamp(this.view.frame - shown * 0.1);
@@ -121,6 +132,16 @@ export class Transport {
     const whole = Math.min(MOST_PER_FRAME, this.page.width() / this.page.frames());
     view.perFrame = Math.min(MOST_PER_FRAME, Math.max(whole, view.perFrame * factor));
     view.left = this.clamp(factor ? under - x / view.perFrame : -Infinity);
+    this.page.draw();
+  }
+
+  // Some frames over the whole width, with a little room.
+  zoomTo(first, end) {
+    const { view } = this;
+    const room = Math.max(2, (end - first) * 0.05);
+    const whole = Math.min(MOST_PER_FRAME, this.page.width() / this.page.frames());
+    view.perFrame = Math.min(MOST_PER_FRAME, Math.max(whole, this.page.width() / (end - first + 2 * room)));
+    view.left = this.clamp(first - room);
     this.page.draw();
   }
 

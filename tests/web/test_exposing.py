@@ -1,0 +1,296 @@
+"""The verbs of a lane, asked for as the desk asks: what is seen afterwards, and that a reading keeps it."""
+
+from dataclasses import replace
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from tests.web.test_correcting import reads
+from tinfork.core.mouths.draw import STYLES
+from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.web.charts import actions as charts
+from tinfork.web.productions.actions import create_character
+from tinfork.web.reading import actions
+from tinfork.web.reading.models import Stave
+from tinfork.web.reading.placing import placed_now
+from tinfork.web.reading.planning import scene_reading
+from tinfork.web.reading.seeing import seen_throughout, track_of
+from tinfork.web.sound.arranging import arrangement_of
+
+
+def rows(stave):
+    return [(e.frame, e.frames, e.drawing) for e in track_of(stave)]
+
+
+def shown(stave):
+    """The drawing of each frame."""
+    return [e.drawing for e in track_of(stave) for _ in range(e.frames)]
+
+
+def done(answer):
+    assert answer.status_code == 200, answer.content
+    return answer.json()
+
+
+@pytest.fixture
+def lane(ferry):
+    """The ferry's stave, with a way to do a verb and see that reading again keeps it and undo takes it back."""
+
+    def does(verb, **what):
+        before = rows(ferry.fresh)
+        answer = done(ferry.edit(ferry.owner, verb, **what))
+        after = rows(ferry.fresh)
+        reads(ferry)
+        assert rows(ferry.fresh) == after
+        while ferry.fresh.steps["undo"]:
+            done(ferry.edit(ferry.owner, "undo"))
+        assert rows(ferry.fresh) == before
+        return after, answer
+
+    return does
+
+
+def test_another_drawing_for_several_and_for_all_of_one_drawing(ferry, lane):
+    track = ferry.track
+    frames = [track[2].frame, track[4].frame + 1]
+    after, _ = lane("show", at=frames, drawing="purse")
+    assert [drawing for frame, _, drawing in after if frame in (track[2].frame, track[4].frame)] == ["purse"] * 2
+    name = track[2].drawing
+    after, _ = lane("show", within=[0, 999], only=name, drawing="")
+    own = [(e.frame, e.frames) for e in track if e.drawing == name]
+    assert {(frame, frames) for frame, frames, drawing in after if not drawing} == set(own)
+
+
+def test_rest_keep_free_and_make_one(ferry, lane):
+    track = ferry.track
+    after, _ = lane("rest", at=[track[3].frame])
+    assert (track[3].frame, track[3].frames, "rest") in after
+    after, _ = lane("merge", at=[track[3].frame, track[4].frame])
+    assert (track[3].frame, track[3].frames + track[4].frames, track[3].drawing) in after
+    done(ferry.edit(ferry.owner, "keep", within=[0, 999]))
+    assert all(e.pinned for e in ferry.track)
+    assert [replace(e, pinned=False) for e in ferry.track] == list(track)
+    done(ferry.edit(ferry.owner, "settings", hold=6, lead=3, detail=0.0))
+    assert [(e.frame, e.drawing) for e in ferry.track] == [(e.frame, e.drawing) for e in track]
+    done(ferry.edit(ferry.owner, "free", at=[track[3].frame]))
+    assert [e.frame for e in ferry.track if not e.pinned]
+    assert ferry.edit(ferry.owner, "free", at=[track[3].frame]).status_code == 422
+
+
+def test_timing_is_decided_by_split_seam_span_and_hold_to_the_next(ferry, lane):
+    track = ferry.track
+    long = max((e for e in track if e.drawing != "rest"), key=lambda e: e.frames)
+    after, _ = lane("split", frame=long.frame + 1)
+    assert [row for row in after if long.frame <= row[0] < long.end] == [
+        (long.frame, 1, long.drawing),
+        (long.frame + 1, long.frames - 1, long.drawing),
+    ]
+    before, own, next_one = track[2], track[3], track[4]
+    after, _ = lane("seam", frame=own.frame, to=own.frame + 1)
+    assert (own.frame + 1, own.frames - 1, own.drawing) in after
+    assert (before.frame, before.frames + 1, before.drawing) in after
+    after, _ = lane("span", frame=own.frame, first=own.frame, frames=own.frames + 1)
+    assert (own.frame, own.frames + 1, own.drawing) in after
+    after, _ = lane("hold on", frame=own.frame)
+    assert next(frames for frame, frames, _ in after if frame == own.frame) > own.frames + next_one.frames
+
+
+def test_put_in_repeat_and_slide(ferry, lane):
+    track = ferry.track
+    after, answer = lane("lay", frame=12, pieces=[[0, 2, "press"], [3, 2, ""]])
+    assert (12, 2, "press") in after
+    assert (15, 2, "") in after
+    assert not answer.get("notes")
+    end = track[-1].end
+    after, answer = lane("lay", frame=end - 3, pieces=[[0, 2, "press"], [2, 4, "purse"], [6, 2, "open"]])
+    assert after[-1] == (end - 1, 1, "purse")
+    assert answer["notes"] == ["1 of 3 did not fit before the end of the scene."]
+    row = track[3]
+    after, _ = lane("repeat", frame=row.frame, frames=row.frames, times=2)
+    assert [d for f, n, d in after if row.end <= f < row.end + 2 * row.frames] == [row.drawing] * 2
+    after, _ = lane("slide", at=[row.frame], by=1, border="overwrite")
+    assert (row.frame + 1, row.frames, row.drawing) in after
+
+
+def test_what_slides_takes_its_words_with_it(ferry):
+    reading = scene_reading(ferry.fresh)
+    word = reading.lines[0].words[-1]
+    first = int(word.start * 24)
+    own = [e for e in ferry.track if e.frame >= first]
+    before = [e for e in ferry.track if e.end <= first - 2]
+    done(ferry.edit(ferry.owner, "slide", at=[e.frame for e in own[:-1]], by=2, border="overwrite", words=True))
+    now = scene_reading(ferry.fresh).lines[0].words
+    assert now[-1].start == pytest.approx(word.start + 2 / 24, abs=1e-5)
+    assert now[0] == reading.lines[0].words[0]
+    assert list(ferry.track[: len(before)]) == before
+    done(ferry.edit(ferry.owner, "undo"))
+    assert scene_reading(ferry.fresh) == reading
+
+
+def test_what_is_taken_away_is_closed_up_by_the_sound_or_held(ferry, lane):
+    track = ferry.track
+    gone = track[3]
+    after, _ = lane("remove", at=[gone.frame], hold=True)
+    assert (track[2].frame, track[2].frames + gone.frames, track[2].drawing) in after
+    after, _ = lane("remove", at=[gone.frame])
+    names = {row[2] for row in after if gone.frame <= row[0] < gone.end}
+    assert names <= {track[2].drawing, track[4].drawing}
+    done(ferry.edit(ferry.owner, "show", at=[gone.frame], drawing="purse"))
+    done(ferry.edit(ferry.owner, "remove", at=[gone.frame]))
+    assert ferry.track == track
+
+
+def test_a_mood_over_a_range_changes_drawings_and_no_timing(ferry):
+    chart = charts.create_chart(ferry.owner, ferry.scene.production, "Paper")
+    charts.draw(ferry.owner, chart, STYLES["paper"], NEUTRAL)
+    charts.draw(ferry.owner, chart, replace(STYLES["paper"], corners=1.0), "Happy")
+    charts.wear(ferry.owner, ferry.stave.character, chart)
+    done(ferry.edit(ferry.owner, "show", at=[ferry.track[3].frame], drawing="purse"))
+    before = ferry.track
+    long = max((e for e in before if not e.pinned), key=lambda e: e.frames)
+    done(ferry.edit(ferry.owner, "mood", frame=long.frame, frames=long.frames // 2 - 1, mood="happy"))
+    assert next(e for e in ferry.track if e.frame == long.frame).drawing == long.drawing
+    done(ferry.edit(ferry.owner, "undo"))
+    first, end = before[2].frame, before[5].end
+    done(ferry.edit(ferry.owner, "mood", frame=first, frames=end - first, mood="happy"))
+    after = ferry.track
+    assert [(e.frame, e.frames) for e in after] == [(e.frame, e.frames) for e in before]
+    inside = [e.drawing.startswith("happy · ") for e in after]
+    assert inside == [first <= (e.frame + e.end - 1) // 2 < end for e in after]
+    assert after[3].drawing == "happy · purse"
+    half = before[4].frame
+    done(ferry.edit(ferry.owner, "mood", frame=half, frames=end - half, mood=""))
+    assert [e.drawing.startswith("happy") for e in ferry.track[2:6]] == [True, True, False, False]
+    assert "no mood" in ferry.edit(ferry.owner, "mood", frame=0, frames=4, mood="sly").json()["problem"]
+    for _ in range(2):
+        done(ferry.edit(ferry.owner, "undo"))
+    assert ferry.track == before
+
+
+def test_settings_of_a_range_are_of_that_range_alone(ferry):
+    before = ferry.track
+    middle = before[len(before) // 2].frame
+    done(ferry.edit(ferry.owner, "settings of a range", frame=middle, frames=200, hold=1, lead=1, detail=1.0))
+    after = ferry.track
+    assert len(after) > len(before)
+    assert [e for e in after if e.end < middle - 12] == [e for e in before if e.end < middle - 12]
+    head = ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/").json()
+    assert head["passages"][0][:2] == [middle, ferry.track[-1].end - middle]
+    done(ferry.edit(ferry.owner, "no settings of a range", frame=middle, frames=200))
+    assert ferry.track == before
+
+
+def test_a_stretch_of_its_own_lies_on_the_track_and_never_leaks(ferry):
+    before = shown(ferry.fresh)
+    first, end = 10, 22
+    done(ferry.edit(ferry.owner, "stretch", frame=first, frames=end - first))
+    assert shown(ferry.fresh) == before
+    done(ferry.edit(ferry.owner, "show", at=[first], drawing="purse"))
+    done(ferry.edit(ferry.owner, "lay", frame=end - 2, pieces=[[0, 2, "open"]]))
+    done(ferry.edit(ferry.owner, "bend stretch", frame=first, wide=1.5, tall=2.0, lean=10.0))
+    own = shown(ferry.fresh)
+    assert own[first] == "purse"
+    assert own[end - 2 : end] == ["open", "open"]
+    assert own[:first] + own[end:] == before[:first] + before[end:]
+    refused = ferry.edit(ferry.owner, "lay", frame=end - 1, pieces=[[0, 3, "open"]]).json()
+    assert "choose inside it, or outside" in refused["problem"]
+    done(ferry.edit(ferry.owner, "settings", hold=1, lead=0, detail=1.0))
+    reads(ferry)
+    assert shown(ferry.fresh)[first:end] == own[first:end]
+    clip = arrangement_of(ferry.scene).value.clips[0]
+    ferry.sound(ferry.owner, "slide", clips=[clip.id], by=5, ripple=False)
+    assert shown(ferry.fresh)[first + 5 : end + 5] == own[first:end]
+    bends = [one.bend.tall for one in seen_throughout(placed_now(ferry.fresh)) if one.own]
+    assert bends
+    assert set(bends) == {2.0}
+    while ferry.fresh.steps["undo"] != "bend a stretch":
+        done(ferry.edit(ferry.owner, "undo"))
+    done(ferry.edit(ferry.owner, "drop stretch", frame=first))
+    assert shown(ferry.fresh) == before
+    assert ferry.edit(ferry.owner, "drop stretch", frame=first).status_code == 422
+    assert ferry.edit(ferry.owner, "stretch", frame=9999, frames=3).status_code == 422
+
+
+def test_another_character_speaks_the_same_with_its_own_drawings(ferry):
+    pock = create_character(ferry.owner, ferry.scene.production, "Pock")
+    chart = charts.create_chart(ferry.owner, ferry.scene.production, "Slots")
+    charts.draw(ferry.owner, chart, STYLES["paper"], NEUTRAL)
+    for one in chart.drawings.exclude(name__in=["rest", "open", "purse"]):
+        charts.remove(ferry.owner, one)
+    charts.wear(ferry.owner, pock, chart)
+    other = actions.stave_for(ferry.owner, ferry.scene, pock)
+    first, end = ferry.track[1].frame, ferry.track[-1].frame
+    answer = done(ferry.edit(ferry.owner, "copy to", frame=first, frames=end - first, to=[pock.pk]))
+    assert answer["notes"] == ["Copied to Pock."]
+    theirs = Stave.objects.get(pk=other.pk)
+    assert [(f, n) for f, n, _ in rows(theirs) if first <= f < end] == [
+        (f, n) for f, n, _ in rows(ferry.fresh) if first <= f < end
+    ]
+    assert {d for _, _, d in rows(theirs)} <= {"rest", "open", "purse"}
+    ferry.edit(ferry.owner, "undo")
+    assert {d for _, _, d in rows(Stave.objects.get(pk=other.pk))} == {"rest"}
+    assert "Choose who else" in ferry.edit(ferry.owner, "copy to", frame=0, frames=4, to=[]).json()["problem"]
+
+
+@pytest.mark.parametrize(
+    ("verb", "what", "why"),
+    [
+        ("show", {"at": [99999], "drawing": "open"}, "No exposure"),
+        ("show", {"at": [], "drawing": "open"}, "Select an exposure"),
+        ("show", {"at": [3], "drawing": "nobody"}, "no drawing “nobody”"),
+        ("show", {"within": [5, 5], "drawing": "open"}, "No exposure begins there"),
+        ("lay", {"frame": 9999, "pieces": [[0, 2, "open"]]}, "outside the scene"),
+        ("lay", {"frame": 3, "pieces": []}, "no room"),
+        ("lay", {"frame": 3, "pieces": [[0, 2, "nobody"]]}, "no drawing"),
+        ("repeat", {"frame": 3, "frames": 4, "times": 0}, "1 to 100 times"),
+        ("repeat", {"frame": 3, "frames": 0, "times": 2}, "at least one frame"),
+        ("slide", {"at": [3], "by": 9999, "border": "overwrite"}, "out of the scene"),
+        ("slide", {"at": [3], "by": 1, "border": "fly"}, "squeezes them, covers them"),
+        ("seam", {"frame": 0, "to": 4}, "no seam"),
+        ("span", {"frame": 3, "first": 9999, "frames": 2}, "at least one frame inside"),
+        ("bend stretch", {"frame": 3, "wide": 1, "tall": 1, "lean": 0}, "no stretch"),
+        ("mood", {"frame": 3, "frames": 0, "mood": "x"}, "Set in and out"),
+    ],
+)
+def test_what_cannot_be_done_is_said_and_nothing_changes(ferry, verb, what, why):
+    before = ferry.track
+    answer = ferry.edit(ferry.owner, verb, **what)
+    assert answer.status_code == 422
+    assert why in answer.json()["problem"]
+    assert ferry.track == before
+    assert ferry.edit(ferry.viewer, verb, **what).status_code in (403, 404)
+
+
+def test_ten_thousand_exposures_are_kept_at_once(ferry, long_scene):
+    frames = arrangement_of(long_scene.scene).value.frames
+    pieces = [[2 * n, 2, ("open", "press")[n % 2]] for n in range(10_000)]
+    done(ferry.edit(ferry.owner, "lay", frame=0, pieces=pieces))
+    assert sum(e.pinned for e in ferry.track) == min(10_000, frames // 2)
+    done(ferry.edit(ferry.owner, "free", within=[0, 10_000_000]))
+    assert not any(e.pinned for e in ferry.track)
+
+
+def test_a_file_is_not_taken_for_a_verb(ferry):
+    answer = ferry.client(ferry.owner).post(f"/staves/{ferry.stave.pk}/edit", {"f": SimpleUploadedFile("a", b"x")})
+    assert answer.status_code == 422
+
+
+def test_choosing_everything_leaves_a_stretch_of_its_own_as_it_is(ferry):
+    before = ferry.track
+    done(ferry.edit(ferry.owner, "stretch", frame=10, frames=12, drawing="purse"))
+    done(ferry.edit(ferry.owner, "show", within=[0, 999], drawing="open"))
+    assert shown(ferry.fresh) == ["purse" if 10 <= frame < 22 else "open" for frame in range(before[-1].end)]
+    done(ferry.edit(ferry.owner, "undo"))
+    done(ferry.edit(ferry.owner, "rest", at=[9, 15, 30]))
+    assert shown(ferry.fresh)[15] == "purse"
+    assert {shown(ferry.fresh)[frame] for frame in (9, 30)} == {"rest"}
+
+
+def test_nothing_beneath_a_stretch_of_its_own_is_unpinned_unseen(ferry):
+    done(ferry.edit(ferry.owner, "pin", frame=12, frames=3, drawing="purse"))
+    done(ferry.edit(ferry.owner, "stretch", frame=10, frames=12, drawing="open"))
+    answer = ferry.edit(ferry.owner, "free", at=[12])
+    assert answer.status_code == 422
+    assert "take the stretch away" in answer.json()["problem"]
+    done(ferry.edit(ferry.owner, "drop stretch", frame=12))
+    assert shown(ferry.fresh)[12:15] == ["purse"] * 3

@@ -1,0 +1,141 @@
+"""What people decide for a range of frames of a stave: its mood, settings of its own, or a stretch with drawings of its
+own. Each is one undoable action on one version; frames are the scene's."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+from django.db import transaction
+
+from tinfork.core.errors import TrackError
+from tinfork.core.exposure import ranges, verbs
+from tinfork.core.exposure.ranges import AnchoredMood, AnchoredSettings, AnchoredStretch, Bend
+from tinfork.core.exposure.track import Settings
+from tinfork.core.exposure.verbs import Piece
+from tinfork.core.sound.anchors import set_pins
+from tinfork.web.edits import actions as edits
+from tinfork.web.productions.permissions import Person
+
+from .models import Stave
+from .mouths import mouths_of
+from .placing import Placed, placed_now
+from .planning import plan_in_view
+from .seeing import covered, lane
+
+
+@transaction.atomic
+def _change(
+    person: Person,
+    stave: Stave,
+    version: int,
+    verb: str,
+    frame: int,
+    frames: int,
+    do: Callable[[Placed, range], dict[str, Any]],
+) -> Stave:
+    stave = edits.locked(person, stave, version)
+    placed = placed_now(stave)
+    return edits.change(person, stave, verb, do(placed, ranges.within(frame, frames, placed.frames)))
+
+
+def set_mood(person: Person, stave: Stave, version: int, frame: int, frames: int, mood: str) -> Stave:
+    """Another mood on some frames, "" for the character's own; no timing changes. What was chosen by hand there is
+    shown in it too."""
+
+    def do(placed: Placed, own: range) -> dict[str, Any]:
+        names = mouths_of(stave)
+        if mood and mood not in names.moods:
+            raise TrackError(f"The chart has no mood “{mood}”.")
+
+        def make(first: int, count: int, source_id: int) -> AnchoredMood:
+            return AnchoredMood(first, count, mood, source_id)
+
+        found = ranges.over(placed.stave.mood_values, own, make if mood else None, placed.clips, placed.frames)
+        return {"moods": found, "pins": _in_mood(placed, own, mood)}
+
+    return _change(person, stave, version, f"mood {mood}".strip()[:40], frame, frames, do)
+
+
+def _in_mood(placed: Placed, own: range, mood: str) -> Any:
+    """The pins, those that were chosen on some frames with the drawing of a mood."""
+    names = mouths_of(placed.stave)
+    other = names.in_mood(mood or names.mood)
+    inside = [pin for pin in placed.pins.shown if own.start <= pin.frame and pin.end <= own.stop and pin.chosen]
+    new = [replace(pin, drawing=other[pin.drawing]) for pin in inside if pin.drawing in other]
+    return set_pins(placed.stave.pin_values, new, placed.clips, placed.frames) if new else placed.stave.pins
+
+
+def set_passage(
+    person: Person, stave: Stave, version: int, frame: int, frames: int, settings: Settings | None
+) -> Stave:
+    """Settings of their own on some frames, or with None those of the stave again."""
+
+    def do(placed: Placed, own: range) -> dict[str, Any]:
+        def make(first: int, count: int, source_id: int) -> AnchoredSettings:
+            assert settings is not None
+            return AnchoredSettings(first, count, settings, source_id)
+
+        known = placed.stave.passage_values
+        return {"passages": ranges.over(known, own, make if settings else None, placed.clips, placed.frames)}
+
+    return _change(person, stave, version, "settings of a range", frame, frames, do)
+
+
+def no_passage(person: Person, stave: Stave, version: int, frame: int, frames: int) -> Stave:
+    """The settings of the stave again on some frames."""
+    return set_passage(person, stave, version, frame, frames, None)
+
+
+def make_stretch(
+    person: Person, stave: Stave, version: int, frame: int, frames: int, drawing: str | None = None
+) -> Stave:
+    """A stretch of its own on some frames, which begins with what is seen there, or with one drawing throughout; what
+    is planned runs on underneath."""
+
+    def do(placed: Placed, own: range) -> dict[str, Any]:
+        placed = plan_in_view(placed, own)
+        if drawing is None:
+            pieces = verbs.stretch_of(covered(placed, lane(placed, own)), own.start, own.stop)
+        else:
+            mouths_of(placed.stave).check(drawing)
+            pieces = (Piece(0, len(own), drawing),)
+
+        def make(first: int, count: int, source_id: int) -> AnchoredStretch:
+            return AnchoredStretch(first, count, pieces, Bend(), source_id)
+
+        return {"stretches": ranges.over(placed.stave.stretch_values, own, make, placed.clips, placed.frames)}
+
+    return _change(person, stave, version, "a stretch of its own", frame, frames, do)
+
+
+def bend_stretch(
+    person: Person, stave: Stave, version: int, frame: int, wide: float, tall: float, lean: float
+) -> Stave:
+    """Stretch and bend all drawings of the stretch that is seen on a frame."""
+
+    def do(placed: Placed, own: range) -> dict[str, Any]:
+        number = _stretch_on(placed, frame)
+        found = list(placed.stave.stretch_values)
+        found[number] = replace(found[number], bend=Bend(wide, tall, lean))
+        return {"stretches": found}
+
+    return _change(person, stave, version, "bend a stretch", frame, 1, do)
+
+
+def drop_stretch(person: Person, stave: Stave, version: int, frame: int) -> Stave:
+    """The stretch of its own that is seen on a frame taken away; what was planned underneath is seen again."""
+
+    def do(placed: Placed, own: range) -> dict[str, Any]:
+        number = _stretch_on(placed, frame)
+        found = placed.stave.stretch_values
+        return {"stretches": (*found[:number], *found[number + 1 :])}
+
+    return _change(person, stave, version, "stretch taken away", frame, 1, do)
+
+
+def _stretch_on(placed: Placed, frame: int) -> int:
+    """The number of the stretch that is seen on a frame. TrackError where none is."""
+    found = ranges.on(placed.stretches, frame)
+    if found is None:
+        raise TrackError("There is no stretch of its own on this frame.")
+    return placed.stave.stretch_values.index(found)

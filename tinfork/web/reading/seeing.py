@@ -1,0 +1,74 @@
+"""What is seen of a stave's mouths: the planned track and its pins, in the moods that hold there, under the stretches
+that have drawings of their own."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from tinfork.core.exposure import ranges, verbs
+from tinfork.core.exposure.ranges import Bend
+from tinfork.core.exposure.track import Exposure
+
+from .models import Stave
+from .mouths import mouths_of
+from .placing import Placed
+from .planning import planned, served
+
+NO_BEND = Bend()
+
+
+@dataclass(frozen=True)
+class Seen:
+    """An exposure as it is seen: drawing is the name of one that can be seen; mood: the one that holds there, None for
+    the character's own; bend: how it is stretched; own: whether it is one of a stretch of its own."""
+
+    exposure: Exposure
+    mood: str | None = None
+    bend: Bend = NO_BEND
+    own: bool = False
+
+
+def lane(placed: Placed, frames: range) -> tuple[Exposure, ...]:
+    """The exposures of the track that are seen on some frames, with what a person decided of them; without moods and
+    stretches."""
+    return _with_choices(placed, placed.stave.track.exposures(frames))
+
+
+def _with_choices(placed: Placed, track: Iterable[Exposure]) -> tuple[Exposure, ...]:
+    """Exposures with whether their drawings were chosen."""
+    chosen = {pin.frame for pin in placed.pins.shown if pin.chosen}
+    return tuple(replace(e, chosen=True) if e.pinned and e.frame in chosen else e for e in track)
+
+
+def seen(placed: Placed, frames: range) -> list[Seen]:
+    """What is seen on some frames, whole exposures, as far as it is planned."""
+    return _dressed(placed, lane(placed, frames), frames)
+
+
+def seen_throughout(placed: Placed) -> list[Seen]:
+    """What is seen of a stave that is planned to the end, with the sounds each exposure serves."""
+    return _dressed(placed, _with_choices(placed, served(placed)), range(placed.frames))
+
+
+def track_of(stave: Stave) -> tuple[Exposure, ...]:
+    """The whole track as it is seen, planned where it is not yet."""
+    return tuple(one.exposure for one in seen_throughout(planned(stave))) if stave.cells else ()
+
+
+def covered(placed: Placed, track: tuple[Exposure, ...]) -> tuple[Exposure, ...]:
+    """Exposures under the stretches that lie on them."""
+    for span, stretch in placed.stretches:
+        track = verbs.covered(track, stretch.exposures(span.start, len(span)))
+    return track
+
+
+def _dressed(placed: Placed, track: tuple[Exposure, ...], frames: range) -> list[Seen]:
+    """Exposures of the track on some frames as they are seen: an exposure is in the mood that holds in its middle."""
+    own, moods, stretches = mouths_of(placed.stave), placed.moods, placed.stretches
+    found = []
+    for e in covered(placed, track):
+        middle = (e.frame + e.end - 1) // 2
+        stretch, ranged = ranges.on(stretches, middle), ranges.on(moods, middle)
+        mood = ranged.mood if ranged else None
+        shown = replace(e, drawing=own.seen_as(e, mood), chosen=False)
+        found.append(Seen(shown, mood, stretch.bend if stretch else NO_BEND, stretch is not None))
+    return found

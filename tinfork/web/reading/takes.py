@@ -1,0 +1,104 @@
+"""Takes: a mouth track kept under a name, compared with what is there now, and brought back whole or in part."""
+
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.urls import reverse
+
+from tinfork.core.errors import TrackError
+from tinfork.core.exposure import ranges, verbs
+from tinfork.core.exposure.track import NOTHING, Track
+from tinfork.web.edits import actions as edits
+from tinfork.web.productions.permissions import Person, check
+
+from .exposing import changed_near
+from .models import Stave, TrackTake
+from .mouths import Mouths, mouths_of
+from .placing import placed_now
+from .planning import planned
+from .seeing import seen_throughout
+
+MOST_TAKES = 60
+MOST_NAME = 120
+
+
+def keep_take(person: Person, stave: Stave, name: str) -> TrackTake:
+    """Keep a stave's mouth track as it is seen now. TrackError when the name is none, or taken."""
+    check(person, stave.scene.production, "edit")
+    name = name.strip()
+    if not name or len(name) > MOST_NAME:
+        raise TrackError(f"Give the take a name of 1 to {MOST_NAME} letters.")
+    if stave.takes.count() >= MOST_TAKES:
+        raise TrackError(f"There are {MOST_TAKES} takes already; delete one first.")
+    placed = planned(stave)  # As it is at one moment, whatever somebody does meanwhile.
+    track = Track.of([one.exposure for one in seen_throughout(placed)])
+    decisions = {field: getattr(placed.stave, field) for field in TrackTake.DECISIONS}
+    try:
+        with transaction.atomic():
+            return stave.takes.create(
+                name=name, person_id=person.pk, decisions=decisions, cells=track.packed(), drawings=list(track.drawings)
+            )
+    except IntegrityError:
+        raise TrackError(f"There is a take “{name}” already; choose another name.") from None
+
+
+def drop_take(person: Person, take: TrackTake) -> None:
+    """Let go of a take."""
+    check(person, take.stave.scene.production, "edit")
+    take.delete()
+
+
+@transaction.atomic
+def restore_take(person: Person, stave: Stave, version: int, take: int) -> Stave:
+    """What was decided when a take was kept is decided again; the reading stays as it is now, and the track follows
+    from both."""
+    stave = edits.locked(person, stave, version)
+    kept = _take(stave, take)
+    return edits.change(person, stave, f"bring back {kept.name}"[:40], dict(kept.decisions))
+
+
+def restore_range(person: Person, stave: Stave, version: int, take: int, frame: int, frames: int) -> Stave:
+    """What a take showed on some frames, to the frame, whatever was read since."""
+    kept = _take(stave, take)
+    own = ranges.within(frame, frames, placed_now(stave).frames)
+    names = mouths_of(stave)
+    row = [verbs.Piece(e.frame - own.start, e.frames, _known(names, e.drawing)) for e in kept.track.between(own)]
+    if not row:
+        raise TrackError("The take ends before these frames.")
+    return changed_near(
+        person,
+        stave,
+        version,
+        f"part of {kept.name}"[:40],
+        lambda of: own,
+        lambda lane: lane.parts(verbs.lay(lane.track, own.start, row)),
+    )
+
+
+def _known(names: Mouths, drawing: str) -> str:
+    return drawing if drawing == NOTHING else names.pin_seen_as(drawing)
+
+
+def _take(stave: Stave, number: int) -> TrackTake:
+    found: TrackTake | None = stave.takes.filter(pk=number).first()
+    if found is None:
+        raise TrackError("This take is not there any more; reload the list.")
+    return found
+
+
+def take_document(take: TrackTake, names: Mouths) -> dict[str, Any]:
+    """A take as the desk shows it: its exposures, with drawings that can be seen now."""
+    rows = [[e.frame, e.frames, _known(names, e.drawing)] for e in take.track.exposures()]
+    return head_document(take) | {"exposures": rows}
+
+
+def head_document(take: TrackTake) -> dict[str, Any]:
+    """A take in a list."""
+    return {
+        "id": take.pk,
+        "url": reverse("take", args=[take.pk]),
+        "deleteUrl": reverse("take-delete", args=[take.pk]),
+        "name": take.name,
+        "who": str(take.person or ""),
+        "when": take.made.isoformat(timespec="minutes"),
+    }
