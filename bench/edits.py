@@ -25,6 +25,7 @@ from django.middleware.csrf import _get_new_csrf_string
 from django.test import Client
 from django.test.utils import override_settings, setup_test_environment, teardown_test_environment
 
+from tinfork.core.script.casting import clips_of
 from tinfork.core.sound.anchors import to_source
 from tinfork.core.sound.recording import READ_RATE
 from tinfork.core.speech import read
@@ -33,7 +34,7 @@ from tinfork.web.charts.actions import bring_in as bring_drawings
 from tinfork.web.charts.actions import create_chart, wear
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_character, create_production, create_scene
-from tinfork.web.productions.models import Production, Scene
+from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.reading.actions import stave_for, take_reading
 from tinfork.web.reading.models import Stave
 from tinfork.web.reading.planning import planned, scene_reading
@@ -73,6 +74,7 @@ def table() -> None:
         print(f"{len(sounds)} sounds, {len(track)} exposures")
         print(f"{'':<28}{'p50 ms':>8}{'p95 ms':>8}{'bytes':>10}{'gzipped':>9}")
         desk_verbs(client, stave)
+        mouth_verbs(client, stave)
         sound_verbs(client, scene)
         script_verbs(client, scene)
         with_many_drawings(client, person, stave)
@@ -111,7 +113,14 @@ def own_database() -> Iterator[None]:
 def long_scene(person: User, production: Production, folder: Path) -> Scene:
     """Our sentences one after the other, spoken and read, in one sound cut into clips."""
     scene = create_scene(person, production, "Fog", "24", "1001")
-    marit = create_character(person, production, "Marit")
+    speaks(person, scene, create_character(person, production, "Marit"), folder)
+    Edit.objects.all().delete()
+    return scene
+
+
+def speaks(person: User, scene: Scene, who: Character, folder: Path, clips: int = CLIPS) -> None:
+    """A character says our sentences one after the other, from the beginning of a scene to its end."""
+    production = scene.production
     spoken = [truth.flite(text, "slt") for text in sentences.ENGLISH]
     readings = [read.read(line.recording, line.text) for line in spoken]
     pieces, lines, begin = [], list[Line](), 0.0
@@ -120,21 +129,21 @@ def long_scene(person: User, production: Production, folder: Path) -> Scene:
         pieces.append(spoken[number].recording.samples)
         lines += [replace(line, id=len(lines) + 1) for line in (moved(readings[number].lines[0], begin),)]
         begin += len(pieces[-1]) / READ_RATE
-    path = folder / "long.wav"
-    soundfile.write(path, np.concatenate(pieces), READ_RATE)
+    path = folder / f"{who.name}.wav"
+    quieter = 1 - who.pk % 7 / 100  # so that nobody's sound is another's
+    soundfile.write(path, np.concatenate(pieces) * quieter, READ_RATE)
     with path.open("rb") as file:
-        sound = bring_in(person, production, File(file, name="long.wav"))
-    place_sound(person, arrangement_of(scene), sound, 0, marit)
-    for cut in range(1, CLIPS):
+        sound = bring_in(person, production, File(file, name=path.name))
+    place_sound(person, arrangement_of(scene), sound, 0, who)
+    for cut in range(1, clips):
         document = arrangement_of(scene)
         last = document.value.clips[-1]
-        frame = round(cut * MINUTES * 60 * 24 / CLIPS)
+        frame = round(cut * MINUTES * 60 * 24 / clips)
         split(person, document, document.version, [last.id], frame)
-    add_text(person, script_of(scene), None, "\n".join(f"Marit: {line.text}" for line in lines))
-    kept = to_source(lines, arrangement_of(scene).value.clips, 24.0)
-    take_reading(person, stave_for(person, scene, marit), Reading(begin, READ_RATE, "en", kept))
-    Edit.objects.all().delete()
-    return scene
+    add_text(person, script_of(scene), None, "\n".join(f"{who.name}: {line.text}" for line in lines))
+    own = clips_of(arrangement_of(scene).value, who.pk)
+    kept = to_source(lines, own, 24.0)
+    take_reading(person, stave_for(person, scene, who), Reading(begin, READ_RATE, "en", kept))
 
 
 def edits_of(client: Client, stave: Stave) -> Callable[..., Callable[[], Any]]:
@@ -185,6 +194,62 @@ def desk_verbs(client: Client, stave: Stave) -> None:
         row(name, verb)
     row("why", lambda: functools.partial(client.get, f"/staves/{stave.pk}/why/{any_frame(draw)}"))
     row("slice of a minute", lambda: lambda: client.get(f"/staves/{stave.pk}/?first=1440&end=2880"))
+
+
+def mouth_verbs(client: Client, stave: Stave) -> None:
+    """What is done to exposures, one of them or some, all over the scene, as it is when a page has seen all of it."""
+    planned(stave)
+    draw, edit = random.Random(4), edits_of(client, stave)
+
+    def on(verb: str, **what: Any) -> Callable[[], Any]:
+        return edit(verb, at=[any_frame(draw)], **what)
+
+    def seam() -> Callable[[], Any]:
+        track = Stave.objects.get(pk=stave.pk).track.exposures()
+        e = draw.choice(track[2:-2])
+        return edit("seam", frame=e.frame, to=e.frame + draw.choice((-1, 1)))
+
+    def ten() -> Callable[[], Any]:
+        first = any_frame(draw)
+        return edit("keep", within=[first, first + 60])
+
+    verbs: dict[str, Callable[[], Any]] = {
+        "another drawing": lambda: on("show", drawing="purse"),
+        "put in": lambda: edit("lay", frame=any_frame(draw), pieces=[[0, 2, "open"], [2, 2, "press"]]),
+        "split": lambda: edit("split", frame=any_frame(draw)),
+        "seam": seam,
+        "hold longer": lambda: edit("span", frame=(f := any_frame(draw)), first=f, frames=4),
+        "slide": lambda: on("slide", by=1, border="overwrite"),
+        "slide with words": lambda: on("slide", by=1, border="overwrite", words=True),
+        "take away": lambda: on("remove"),
+        "at rest": lambda: on("rest"),
+        "pin some": ten,
+        "unpin all of two minutes": lambda: edit("free", within=[(f := any_frame(draw)), f + 2880]),
+        "repeat": lambda: edit("repeat", frame=any_frame(draw), frames=24, times=3),
+        "stretch of its own": lambda: edit("stretch", frame=any_frame(draw), frames=30),
+        "settings of a range": lambda: edit(
+            "settings of a range", frame=any_frame(draw), frames=48, hold=3, lead=1, detail=0.2
+        ),
+        "undo of that": lambda: edit("undo"),
+    }
+
+    def seen(verb: Callable[[], Callable[[], Any]]) -> Callable[[], Callable[[], Any]]:
+        """As a page asks: it has seen, and so had planned, what the edit before left to be planned."""
+
+        def prepare() -> Callable[[], Any]:
+            planned(Stave.objects.get())
+            return verb()
+
+        return prepare
+
+    for name, verb in verbs.items():
+        row(name, seen(verb))
+    row("checks of a minute", lambda: lambda: client.get(f"/staves/{stave.pk}/checks?first=1440&end=2880"))
+    everything = edit("keep", within=[0, 999_999])
+    row("pin all", lambda: everything, times=1)
+    row("another, when all are pinned", seen(lambda: on("show", drawing="purse")))
+    row("history", lambda: lambda: client.get(f"/scenes/{stave.scene_id}/history"), times=5)
+    row("versions", lambda: lambda: client.get(f"/scenes/{stave.scene_id}/versions"))
 
 
 def with_many_drawings(client: Client, person: User, stave: Stave) -> None:

@@ -1,17 +1,14 @@
 """What pages cost in headless Chromium: zooming and panning ten minutes of three tracks, and opening a full chart:
 python -m bench.panning (see script/bench)"""
 
-import tempfile
-from pathlib import Path
-
 import numpy as np
 import soundfile
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Page
 
-from tests.browser.application import launch, running
 from tests.browser.steps import brings, new_scene
 
 from . import charts
+from .browsing import demo
 from .importing import write_speech_like
 
 _PICTURES = 400
@@ -47,20 +44,10 @@ TRACE = """(count) => new Promise((done) => {
 
 def main() -> None:
     """Bring three ten-minute recordings in, zoom and pan, and print the trace."""
-    expect.set_options(timeout=120_000)
-    with (
-        tempfile.TemporaryDirectory() as folder,
-        running(Path(folder), "tinfork_bench") as application,
-        sync_playwright() as playwright,
-    ):
-        browser = launch(playwright)
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=application.address)
-        page.set_default_timeout(120_000)
-        page.goto("/")
-        page.get_by_role("button", name="Enter as Demo Animator").click()
+    with demo("tinfork_bench") as (page, _, folder):
         new_scene(page, "Ten minutes of fog")
         for number, who in enumerate(("Marit", "Brede", "Pock")):
-            path = Path(folder) / f"{who}.wav"
+            path = folder / f"{who}.wav"
             write_speech_like(path, 10, channels=1, seed=number)
             samples, rate = soundfile.read(path, dtype="float32")
             soundfile.write(path.with_suffix(".flac"), samples, rate)
@@ -68,7 +55,6 @@ def main() -> None:
         trace(page)
         page.goto("/")
         charts.page_time(page)
-        browser.close()
 
 
 def trace(page: Page) -> None:

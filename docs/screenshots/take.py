@@ -17,7 +17,6 @@ def main(address: str) -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         page.goto("/sign-in/")
-        keep(page, "sign-in")
         page.get_by_role("button", name="Enter as").click()
         keep(page, "shelf")
         page.get_by_text("The Salt Ferry").click()
@@ -33,6 +32,7 @@ def main(address: str) -> None:
         word(page)
         keep(page, "correcting")
         page.get_by_role("button", name="Undo").click()
+        cleaning_up(page)
         page.get_by_role("link", name="Script").click()
         keep(page, "script")
         page.get_by_role("button", name="pockets").click()
@@ -146,6 +146,47 @@ def word(page: Page) -> None:
     page.locator("#staves").click(position={"x": 90, "y": float(lanes["sounds"])})
     with page.expect_response("**/edit"):
         page.get_by_role("button", name="Looks right").click()
+
+
+def cleaning_up(page: Page) -> None:
+    """A take compared with what was changed since, a stretch of its own among it, at night; what there is to look at;
+    and all of it taken back."""
+    page.get_by_role("tab", name="Brede").click()
+    page.get_by_role("tab", name="Takes").click()
+    page.get_by_label("Name of the take").fill("As planned")
+    page.get_by_role("button", name="Keep as a take").click()
+    page.get_by_role("button", name="Compare", exact=True).click()
+    page.locator("#staves").focus()
+    keys = ["Home", *["n"] * 4, "1", "2", "n", "Control+ArrowRight", "Escape", "i", *["Shift+ArrowRight"] * 2, "o"]
+    for key in keys:
+        page.keyboard.press(key)
+        page.wait_for_timeout(250)
+    page.get_by_role("tab", name="Range").click()
+    page.get_by_role("button", name="Make one of the range").click()
+    page.wait_for_timeout(400)
+    page.keyboard.press("ArrowLeft")
+    page.get_by_label("How much taller, times").fill("1.5")
+    page.get_by_label("How much taller, times").press("Tab")
+    page.get_by_role("button", name="Night").click()
+    keep(page, "takes")
+    page.get_by_role("button", name="Daylight").click()
+    page.locator("#staves").focus()
+    page.get_by_role("tab", name="Takes").click()
+    page.get_by_role("button", name="Comparing").click()
+    page.locator("#staves").focus()
+    for key in ("Home", *["n"] * 5, "e", "n", "n", "n", "Delete", "n", "q"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(300)
+    page.get_by_role("tab", name="Checks").get_by_text("2").wait_for()
+    page.keyboard.press("c")
+    keep(page, "checks")
+    while page.locator("#undo").is_enabled() and page.locator("#undo").get_attribute("title") != "Undo: read (Ctrl+Z)":
+        with page.expect_response("**/edit"):
+            page.locator("#undo").click()
+        page.wait_for_timeout(200)
+    page.get_by_role("tab", name="Takes").click()
+    page.get_by_role("button", name="Delete", exact=True).click()
+    page.get_by_role("tab", name="Mouth map").click()
 
 
 def sound(page: Page) -> None:

@@ -45,10 +45,11 @@ def _wait_for(address):
 
 @dataclass(frozen=True)
 class Application:
-    """Where it answers, and the number of the process that keeps its parts running."""
+    """Where it answers, the number of the process that keeps its parts running, and their environment."""
 
     address: str
     keeper: int
+    environment: dict
 
 
 @contextmanager
@@ -73,7 +74,7 @@ def running(data, database):
         process = subprocess.Popen(keeper, env=environment, cwd=ROOT, stdout=log, stderr=log)
     try:
         _wait_for(f"http://127.0.0.1:{port}/sign-in/")
-        yield Application(f"http://127.0.0.1:{port}", process.pid)
+        yield Application(f"http://127.0.0.1:{port}", process.pid, environment)
     finally:
         process.terminate()
         process.wait(30)

@@ -126,6 +126,7 @@ def corrects_a_mouth(page):
     wanted = "round" if chosen["drawing"] != "round" else "open"
     page.locator(f"#mouth-map button[data-drawing={wanted}]").click()
     expect(page.locator("#mirror")).to_have_attribute("data-drawing", wanted)
+    expect(page.locator("#desk")).to_have_attribute("data-busy", "no")
     pinned = pins_of(stave_of(page))
     assert pinned == [(chosen["frame"], chosen["frames"], wanted)]
     page.keyboard.press("Control+z")
@@ -199,6 +200,7 @@ def test_a_stale_edit_says_so_on_the_desk(demo):
     demo.get_by_text("The Salt Ferry").click()
     demo.get_by_text("3 · The lighthouse bill").click()
     desk_ready(demo)
+    demo.route("**/versions", lambda route: route.abort())  # or it might learn of the change in time
     other = demo.context.new_page()
     other.goto(demo.url)
     desk_ready(other)

@@ -1,0 +1,250 @@
+"""Clean-up: every correction of a mouth track by mouse and by key alone, in two tabs, and without a connection."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.steps import brings, desk_ready, new_scene, reads, stave_of, writes
+from tests.speech import LINE, speak
+
+
+@pytest.fixture
+def track(demo, tmp_path):
+    """The desk of a scene with one read line, as it was planned."""
+    page = demo
+    new_scene(page, f"Clean-up {tmp_path.name}")
+    brings(page, speak(tmp_path / "left boot.wav"), "Brede")
+    page.get_by_role("link", name="Script").click()
+    writes(page, f"Brede: {LINE}")
+    reads(page)
+    page.get_by_role("link", name="Reading").click()
+    desk_ready(page)
+    page.locator("#staves").focus()
+    return page
+
+
+def rows(page):
+    return [(e["frame"], e["frames"], e["drawing"]) for e in stave_of(page)["exposures"]]
+
+
+def does(page, *keys):
+    """Press keys of which the last asks for an edit; the track then, when the page shows it."""
+    *before, last = keys
+    for key in before:
+        page.keyboard.press(key)
+    return after(page, lambda: page.keyboard.press(last))
+
+
+def presses(page, name):
+    return after(page, lambda: page.get_by_role("button", name=name, exact=True).click())
+
+
+def after(page, action):
+    """The track after an action that asks for an edit, when the page has taken it in."""
+    with page.expect_response("**/edit") as asked:
+        action()
+    assert asked.value.status == 200, asked.value.text()
+    expect(page.locator("#desk")).to_have_attribute("data-busy", "no")
+    return rows(page)
+
+
+def chosen(page):
+    return [int(frame) for frame in page.locator("#desk").get_attribute("data-chosen").split()]
+
+
+def undoes(page, before):
+    while page.locator("#undo").is_enabled():
+        does(page, "Control+z")
+        if rows(page) == before:
+            return
+    assert rows(page) == before
+
+
+def test_the_track_is_cleaned_up_by_key_alone(track):
+    page = track
+    before = rows(page)
+    page.keyboard.press("Home")
+    for _ in range(3):
+        page.keyboard.press("n")
+    own = next(row for row in before if row[0] == chosen(page)[0])
+    second = page.locator("#mouth-map button", has=page.locator("kbd", has_text="2")).get_attribute("data-drawing")
+    assert (own[0], own[1], second) in does(page, "2")
+    assert (own[0] - 1, own[1] + 1, second) in does(page, "[")
+    assert (own[0] - 1, own[1] + 2, second) in does(page, "}")
+    assert (own[0], own[1] + 2, second) in does(page, "Control+ArrowRight")
+    expect(page.locator("#desk")).to_have_attribute("data-chosen", str(own[0]))
+    split = does(page, "ArrowRight", "s")
+    assert [row[2] for row in split if own[0] <= row[0] <= own[0] + 1] == [second, second]
+    expect(page.locator("#desk")).to_have_attribute("data-chosen", str(own[0] + 1))
+    page.keyboard.press("b")
+    page.keyboard.press("Shift+N")
+    assert len(chosen(page)) == 2
+    assert (own[0], own[1] + 2, second) in does(page, "m")
+    assert (own[0], own[1] + 2, "") in does(page, "e")
+    rests = before[0][2]
+    assert (own[0], own[1] + 2, rests) in does(page, "q")
+    assert (own[0], own[1] + 2, rests) not in does(page, "Delete")
+    page.keyboard.press("n")
+    page.keyboard.press("Control+c")
+    expect(page.locator("#problem")).to_contain_text("Copied 1 exposure")
+    copied = next(row for row in rows(page) if row[0] == chosen(page)[0])
+    pasted = does(page, "End", "ArrowLeft", "ArrowLeft", "ArrowLeft", "ArrowLeft", "Control+v")
+    assert pasted[-2][2] == copied[2]
+    tapped = does(page, "Home", "t")
+    assert tapped[0][0:2] == (0, 2)
+    everything = does(page, "Control+a", "p")
+    assert len(chosen(page)) == len(everything)
+    assert all(e["pinned"] for e in stave_of(page)["exposures"])
+    undoes(page, before)
+
+
+def point(page, frame, below=0):
+    """Where a frame of the active stave's ribbon lies on the page, or something so far below."""
+    drawn = page.locator("#staves").evaluate("canvas => ({...canvas.dataset})")
+    box = page.locator("#staves").bounding_box()
+    x = box["x"] + (frame - float(drawn["left"])) * float(drawn["perFrame"])
+    return x, box["y"] + float(drawn["ribbon"]) + below
+
+
+def drags(page, start, end, below=0, through=lambda: None):
+    """Drag on the ribbon from one frame to another."""
+    page.mouse.move(*point(page, start, below))
+    page.mouse.down()
+    page.mouse.move(*point(page, (start + end) / 2, below), steps=3)
+    page.mouse.move(*point(page, end, below), steps=3)
+    through()
+    page.mouse.up()
+
+
+def test_the_track_is_cleaned_up_by_mouse(track):
+    page = track
+    before = rows(page)
+    canvas = page.locator("#staves")
+    own = next(row for row in before if row[1] >= 4 and row[0] > 6)
+
+    # A seam; the mirror shows what would be seen while it is dragged, and letting go outside the window is no harm.
+    def lets_go():
+        expect(page.locator("#mirror")).to_have_attribute("data-drawing", own[2])
+        page.keyboard.press("Escape")
+
+    drags(page, own[0], own[0] - 2, through=lets_go)
+    assert rows(page) == before
+    moved = after(page, lambda: drags(page, own[0], own[0] - 2))
+    assert (own[0] - 2, own[1] + 2, own[2]) in moved
+    undoes(page, before)
+    moved = after(page, lambda: drags(page, own[0] + 1.5, own[0] + 2.5))
+    assert (own[0] + 1, own[1], own[2]) in moved
+    undoes(page, before)
+    # Many at once: under the ribbon, or with Control.
+    drags(page, before[1][0] + 0.5, before[4][0] + 0.5, below=40)
+    assert chosen(page) == [row[0] for row in before[1:5]]
+    page.keyboard.down("Control")
+    page.mouse.click(*point(page, before[2][0] + 0.5))
+    page.keyboard.up("Control")
+    assert chosen(page) == [before[n][0] for n in (1, 3, 4)]
+    both = presses(page, "At rest")
+    assert {(*before[n][:2], before[0][2]) for n in (1, 3, 4)} <= set(both)
+    undoes(page, before)
+    # A drawing of the map dropped on an exposure; typed frames.
+    x, y = point(page, own[0] + 1)
+    box = canvas.bounding_box()
+    place = {"x": x - box["x"], "y": y - box["y"]}
+    last = page.locator("#mouth-map button[data-drawing]").last
+    name = last.get_attribute("data-drawing")
+    assert (own[0], own[1], name) in after(page, lambda: last.drag_to(canvas, target_position=place))
+    page.mouse.click(*point(page, own[0] + 1))
+    held = page.get_by_label("Frames it is held")
+    held.fill("2")
+    assert (own[0], 2, name) in after(page, lambda: held.press("Enter"))
+    undoes(page, before)
+
+
+def test_ranges_takes_checks_and_the_history(track):
+    page = track
+    before = rows(page)
+    page.get_by_role("tab", name="Takes").click()
+    page.get_by_label("Name of the take").fill("As planned")
+    page.get_by_role("button", name="Keep as a take").click()
+    expect(page.locator("#dock-takes strong")).to_have_text("As planned")
+    page.locator("#staves").focus()
+    for key in ("Home", *["ArrowRight"] * 9, "i", *["ArrowRight"] * 9, "o"):
+        page.keyboard.press(key)
+    page.get_by_role("tab", name="Range").click()
+    presses(page, "Make one of the range")
+    page.get_by_label("How much taller, times").fill("1,6")
+    with page.expect_response("**/edit"):
+        page.get_by_label("How much taller, times").press("Tab")
+    page.get_by_role("tab", name="Mouth map").click()
+    page.locator("#staves").focus()
+    in_range = does(page, "b", "e")
+    assert in_range != before
+    assert [row for row in in_range if row[0] > 20] == [row for row in before if row[0] > 20]
+    page.get_by_role("tab", name="Takes").click()
+    page.get_by_role("button", name="Compare", exact=True).click()
+    expect(page.locator("#mirror-take svg")).to_be_visible()
+    page.locator("#staves").focus()
+    expect(page.locator("#desk")).to_have_attribute("data-shown", "track")
+    page.keyboard.press("a")
+    expect(page.locator("#desk")).to_have_attribute("data-shown", "take")
+
+    expect(page.get_by_role("tab", name="Checks")).to_contain_text("2")
+    page.keyboard.press("c")
+    expect(page.locator("#dock-checks")).to_be_visible()
+    expect(page.locator("#dock-checks")).to_contain_text("No mouth is shown for 2 frames.")
+    expect(page.locator(".check-row.marked")).to_have_count(1)
+    page.get_by_role("tab", name="History").click()
+    expect(page.locator(".history-row").first).to_contain_text("another drawing")
+    page.locator(".history-row", has_text="bend a stretch").get_by_role("button", name="Take back alone").click()
+    expect(page.locator(".history-row").first).to_contain_text("take back: bend a stretch")
+    page.locator(".history-row", has_text="a stretch of its own").get_by_role("button", name="Go back to here").click()
+    expect(page.locator(".history-row.faded")).to_have_count(3)
+    page.locator("#staves").focus()
+    assert does(page, "Control+z") == before
+    expect(page.locator("#problem")).to_contain_text("Undone: a stretch of its own")
+
+
+def test_two_tabs_see_each_other_and_edits_without_a_connection_wait(track):
+    page = track
+    before = rows(page)
+    other = page.context.new_page()
+    other.goto(page.url)
+    desk_ready(other)
+    expect(other.locator("#desk")).to_have_attribute("data-whole", "yes")
+    does(page, "Home", "n", "n", "e")
+    frame = chosen(page)[0]
+    expect(other.locator("#problem")).to_contain_text("was changed elsewhere")
+    other.locator("#staves").focus()
+    other.keyboard.press("Home")
+    for _ in range(2):
+        other.keyboard.press("n")
+    expect(other.locator("#neighbours .now")).to_contain_text("nothing")
+
+    # Both at once: the second is refused, shown what is there now, and offered again.
+    does(page, "n", "q")
+    other.keyboard.press("n")
+    with other.expect_response("**/edit") as refused:
+        other.keyboard.press("e")
+    if refused.value.status == 409:
+        expect(other.locator("#problem")).to_contain_text("changed meanwhile")
+        with other.expect_response("**/edit"):
+            other.get_by_role("button", name="Do it again on what is there now").click()
+    other.wait_for_timeout(200)
+    other.close()
+
+    page.wait_for_timeout(2600)
+    now = rows(page)
+    page.route("**/edit", lambda route: route.abort())
+    page.locator("#staves").focus()
+    page.keyboard.press("Escape")
+    for key in ("Home", "e", "ArrowRight", "ArrowRight", "ArrowRight", "e"):
+        page.keyboard.press(key)
+    expect(page.locator("#problem")).to_contain_text("No connection: 2 edits wait")
+    assert rows(page) == now
+    page.unroute("**/edit")
+    expect(page.locator("#problem")).not_to_contain_text("No connection")
+    expect(page.locator("#desk")).to_have_attribute("data-busy", "no")
+    expect(page.locator("#problem")).to_be_hidden()
+    kept = rows(page)
+    assert kept[0] == (0, 2, "")
+    assert (3, 2, "") in kept
+    undoes(page, before)
+    assert frame
