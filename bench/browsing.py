@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect, sync_playwright
 
-from tests.browser.application import Application, launch, running
+from tests.browser.application import Application, launch, prepare, running
 
 PATIENCE_MS = 120_000
 
@@ -18,7 +18,7 @@ def demo(database: str) -> Iterator[tuple[Page, Application, Path]]:
     expect.set_options(timeout=PATIENCE_MS)
     with (
         tempfile.TemporaryDirectory() as folder,
-        running(Path(folder), database) as application,
+        running(Path(folder), prepare(Path(folder), database)) as application,
         sync_playwright() as playwright,
     ):
         browser = launch(playwright, ["--autoplay-policy=no-user-gesture-required"])

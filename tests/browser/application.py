@@ -18,12 +18,12 @@ import psycopg
 ROOT = Path(__file__).parents[2]
 
 
-def fresh_database(name, url):
-    """The address of an empty database of this name, beside the one at an address."""
+def fresh_database(name, url, like="template1"):
+    """The address of a new database of this name, beside the one at an address: empty, or like another one there."""
     parts = urlsplit(url)
     with psycopg.connect(parts._replace(path="/postgres").geturl(), autocommit=True) as admin:
         admin.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
-        admin.execute(f"CREATE DATABASE {name}")
+        admin.execute(f"CREATE DATABASE {name} TEMPLATE {like}")
     return parts._replace(path=f"/{name}").geturl()
 
 
@@ -52,23 +52,33 @@ class Application:
     environment: dict
 
 
-@contextmanager
-def running(data, database):
-    """Serve the demo from a folder and a fresh database of this name, its parts kept running as script/start does."""
-    port = _free_port()
-    environment = os.environ | {
+def prepare(data, database):
+    """Fill a folder and a fresh database of this name with the demo; the database's address."""
+    url = fresh_database(database, os.environ["TINFORK_DATABASE_URL"])
+    environment = _environment(data, url)
+    manage = [sys.executable, str(ROOT / "manage.py")]
+    for command in (["migrate", "--noinput"], ["collectstatic", "--noinput"], ["load_demo"]):
+        subprocess.run([*manage, *command], env=environment, check=True, stdout=subprocess.DEVNULL, cwd=ROOT)
+    return url
+
+
+def _environment(data, url):
+    return os.environ | {
         "TINFORK_DATA": str(data),
-        "TINFORK_DATABASE_URL": fresh_database(database, os.environ["TINFORK_DATABASE_URL"]),
+        "TINFORK_DATABASE_URL": url,
         "TINFORK_DEMO": "1",
         "TINFORK_SECONDS_UNTIL_LOST": "12",
         "TINFORK_KEEP_DATABASE": "false",
         "TINFORK_USER": getpass.getuser(),
-        "PORT": str(port),
     }
+
+
+@contextmanager
+def running(data, url):
+    """Serve what was prepared in a folder and a database, its parts kept running as script/start does."""
+    port = _free_port()
+    environment = _environment(data, url) | {"PORT": str(port)}
     (data / "log").mkdir(exist_ok=True)
-    manage = [sys.executable, str(ROOT / "manage.py")]
-    for command in (["migrate", "--noinput"], ["collectstatic", "--noinput"], ["load_demo"]):
-        subprocess.run([*manage, *command], env=environment, check=True, stdout=subprocess.DEVNULL, cwd=ROOT)
     keeper = [sys.executable, "-m", "supervisor.supervisord", "-c", str(ROOT / "script" / "supervisord.conf")]
     with (data / "log" / "parts.log").open("wb") as log:
         process = subprocess.Popen(keeper, env=environment, cwd=ROOT, stdout=log, stderr=log)

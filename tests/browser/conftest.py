@@ -1,11 +1,13 @@
 """The whole application, web server and worker, on a database of its own; and a headless Chromium that stays home."""
 
+import fcntl
 import os
+import shutil
 
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-from tests.browser.application import launch, running
+from tests.browser.application import fresh_database, launch, prepare, running
 from tests.speech import speak
 
 expect.set_options(timeout=15_000)
@@ -32,9 +34,19 @@ window.loudness = () => {
 
 
 @pytest.fixture(scope="session")
-def application(tmp_path_factory):
-    """The application, with all its parts."""
-    with running(tmp_path_factory.mktemp("application"), DATABASE) as found:
+def application(tmp_path_factory, worker_id):
+    """The application, with all its parts. The demo is loaded once for all who test at the same time."""
+    own = tmp_path_factory.mktemp("application")
+    shared = own if worker_id == "master" else tmp_path_factory.getbasetemp().parent
+    folder = shared / "demo"
+    with (shared / "demo.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not folder.exists():
+            folder.mkdir()
+            prepare(folder, "tinfork_demo")
+        url = fresh_database(DATABASE, os.environ["TINFORK_DATABASE_URL"], like="tinfork_demo")
+    data = shutil.copytree(folder, own / "data")
+    with running(data, url) as found:
         yield found
 
 

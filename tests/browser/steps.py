@@ -25,7 +25,7 @@ def opens_both_on_one_microphone(page):
     page.get_by_text("The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
-    page.get_by_role("link", name="Sound", exact=True).click()
+    view(page, "Sound")
     room_ready(page)
 
 
@@ -39,6 +39,16 @@ def desk_ready(page):
     """The Reading desk, when it is drawn."""
     page.wait_for_selector("#desk[data-ready=yes]")
     return page.locator("#desk")
+
+
+def tab_of(page, name):
+    """The link to a view of the scene in the bar."""
+    return page.get_by_role("banner").get_by_role("link", name=name, exact=True)
+
+
+def view(page, name):
+    """Go to a view of the scene."""
+    tab_of(page, name).click()
 
 
 def changed(page, action):

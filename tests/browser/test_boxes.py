@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.browser.steps import desk_ready, room_ready
+from tests.browser.steps import desk_ready, room_ready, view
 
 # All texts that are seen, each with its box; and what of them is cut or lies on another.
 AMISS = """(() => {
@@ -90,19 +90,19 @@ def test_no_text_is_cut_or_covered(demo, size):
     page.locator("#staves").focus()
     page.keyboard.press("w")
     look("desk, a word")
-    page.get_by_role("link", name="Sound", exact=True).click()
+    view(page, "Sound")
     room_ready(page)
     page.locator("#tracks").focus()
     page.keyboard.press("n")
     page.locator("summary", has_text="Scratch voice").click()
     look("Sound")
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     look("Script")
     page.locator(".word").first.click()
     page.wait_for_selector("#word[open] .candidates li")
     look("word")
     page.keyboard.press("Escape")
-    page.get_by_role("link", name="Hand-over").click()
+    view(page, "Hand-over")
     look("Hand-over")
     assert not found, "\n".join(found)
 
@@ -113,11 +113,11 @@ def test_on_a_telephone_one_can_watch_and_read(demo):
     page.get_by_text("The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
-    for view in ("Reading", "Script", "Sound", "Hand-over"):
-        page.get_by_role("link", name=view, exact=True).click()
+    for name in ("Reading", "Script", "Sound", "Hand-over"):
+        view(page, name)
         page.wait_for_timeout(300)
-        assert page.evaluate("document.documentElement.scrollWidth") <= 390, view
-    page.get_by_role("link", name="Reading").click()
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390, name
+    view(page, "Reading")
     desk_ready(page)
     page.get_by_role("button", name="Play").click()
     mirror = page.locator("#mirror").bounding_box()

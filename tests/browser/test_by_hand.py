@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, writes
+from tests.browser.steps import brings, desk_ready, new_scene, reads, view, writes
 from tests.speech import LINE, speak
 
 
@@ -12,9 +12,9 @@ def test_words_and_mouths_are_put_in_by_hand_and_a_reading_keeps_them(demo, tmp_
     page = demo
     new_scene(page, f"By hand {tmp_path.name}")
     brings(page, speak(tmp_path / "left boot.wav"), "Marit")
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     writes(page, f"Marit: {LINE}")
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk = desk_ready(page)
 
     # A mouth at the playhead, with nothing selected, by key alone.
@@ -42,11 +42,11 @@ def test_words_and_mouths_are_put_in_by_hand_and_a_reading_keeps_them(demo, tmp_
     expect(page.locator("#problem")).to_contain_text("is said there already")
 
     # What is read afterwards keeps the word where it was put, and the mouth.
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     writes(page, "Marit: Fog.")
     reads(page)
     expect(page.locator("#script .line-state a")).to_have_count(3)
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     page.get_by_role("tab", name="Word").click()
     for _ in range(at):

@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, writes
+from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, view, writes
 from tests.speech import LINE, speak
 
 FPS = 24
@@ -47,10 +47,10 @@ def desk(demo, tmp_path):
     """Marit's line, read, on the desk."""
     new_scene(demo, f"Seams {tmp_path.name}", FPS)
     brings(demo, speak(tmp_path / "line.wav"), "Marit")
-    demo.get_by_role("link", name="Script").click()
+    view(demo, "Script")
     writes(demo, f"Marit: {LINE}")
     reads(demo)
-    demo.get_by_role("link", name="Reading").click()
+    view(demo, "Reading")
     desk_ready(demo)
     return demo
 
@@ -73,9 +73,9 @@ def test_a_dragged_seam_is_pinned_and_survives_every_reading(desk):
     assert after[4]["start"] == moved[4]["start"]
     assert after[4]["pinned"] == [0]
 
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     reads(page, "Read all again")
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     assert words_of(page)[4]["start"] == moved[4]["start"]
     while words_of(page)[4]["start"] != seam:
@@ -129,13 +129,13 @@ def test_sounds_are_changed_by_picker_and_words_go_by_key(desk):
 
 def test_a_word_that_was_not_said_is_doubtful_first_and_can_be_settled(desk):
     page = desk
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     line = page.get_by_role("textbox", name="Line 1", exact=True)
     with page.expect_response("**/script/edit"):
         line.fill(LINE.replace("overboard", "yesterday overboard"))
         line.press("Tab")
     reads(page)
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     assert [word["text"] for word in words_of(page) if not word["said"]] == ["yesterday"]
     page.keyboard.press("d")
@@ -187,9 +187,9 @@ def test_a_reading_goes_out_and_comes_in(desk, tmp_path):
 def test_a_sound_without_words_is_heard(demo, tmp_path):
     new_scene(demo, f"Heard {tmp_path.name}", FPS)
     brings(demo, speak(tmp_path / "line.wav"), "Marit")
-    demo.get_by_role("link", name="Script").click()
+    view(demo, "Script")
     reads(demo)
     expect(demo.locator("#script")).to_contain_text("Heard, not written")
     expect(demo.locator(".job")).to_contain_text("the words were recognised")
-    demo.get_by_role("link", name="Sound", exact=True).click()
+    view(demo, "Sound")
     room_ready(demo)

@@ -1,9 +1,11 @@
 """Clean-up: every correction of a mouth track by mouse and by key alone, in two tabs, and without a connection."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, stave_of, writes
+from tests.browser.steps import brings, desk_ready, new_scene, reads, stave_of, view, writes
 from tests.speech import LINE, speak
 
 
@@ -13,10 +15,10 @@ def track(demo, tmp_path):
     page = demo
     new_scene(page, f"Clean-up {tmp_path.name}")
     brings(page, speak(tmp_path / "left boot.wav"), "Brede")
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     writes(page, f"Brede: {LINE}")
     reads(page)
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     page.locator("#staves").focus()
     return page
@@ -191,12 +193,17 @@ def test_ranges_takes_checks_and_the_history(track):
     expect(page.locator("#dock-checks")).to_be_visible()
     expect(page.locator("#dock-checks")).to_contain_text("No mouth is shown for 2 frames.")
     expect(page.locator(".check-row.marked")).to_have_count(1)
+    after(page, lambda: page.keyboard.press("Shift+F"))
+    expect(page.get_by_role("tab", name="Checks")).to_contain_text("1")
+    expect(page.locator(".check-row.faded")).to_contain_text("No mouth is shown for 2 frames.")
+    after(page, lambda: page.get_by_role("button", name="Look at it again").click())
+    expect(page.get_by_role("tab", name="Checks")).to_contain_text("2")
     page.get_by_role("tab", name="History").click()
-    expect(page.locator(".history-row").first).to_contain_text("another drawing")
+    expect(page.locator(".history-row").first).to_contain_text("look at it again")
     page.locator(".history-row", has_text="bend a stretch").get_by_role("button", name="Take back alone").click()
     expect(page.locator(".history-row").first).to_contain_text("take back: bend a stretch")
     page.locator(".history-row", has_text="a stretch of its own").get_by_role("button", name="Go back to here").click()
-    expect(page.locator(".history-row.faded")).to_have_count(3)
+    expect(page.locator(".history-row.faded")).to_have_count(5)
     page.locator("#staves").focus()
     assert does(page, "Control+z") == before
     expect(page.locator("#problem")).to_contain_text("Undone: a stretch of its own")
@@ -248,3 +255,52 @@ def test_two_tabs_see_each_other_and_edits_without_a_connection_wait(track):
     assert (3, 2, "") in kept
     undoes(page, before)
     assert frame
+
+
+def test_another_chart_the_sound_along_and_all_of_one_person(track):
+    page = track
+    before = rows(page)
+    other = page.context.new_page()
+    other.goto(page.url)
+    desk_ready(other)
+    for key in ("Home", *["ArrowRight"] * 9, "i", *["ArrowRight"] * 9, "o"):
+        page.keyboard.press(key)
+    page.get_by_role("tab", name="Range").click()
+    page.get_by_label("Mood over the range").select_option(label="drawings of Paper cut-outs")
+    lent = presses(page, "Set mood")
+    assert [(frame, frames) for frame, frames, _ in lent] == [(frame, frames) for frame, frames, _ in before]
+    assert {drawing.startswith("Paper cut-outs · ") for frame, _, drawing in lent if 9 <= frame < 17} == {True}
+    for key in ("Home", *["ArrowRight"] * 12):
+        page.keyboard.press(key)
+    expect(page.locator("#mirror")).to_have_attribute("data-drawing", re.compile("^Paper cut-outs · "))
+    expect(page.locator("#mirror svg [data-mouth][display=inline]")).to_have_count(1)
+    page.get_by_role("tab", name="Mouth map").click()
+    page.keyboard.press("n")
+    page.get_by_label("Frames over which it comes in").fill("4")
+    after(page, lambda: page.get_by_label("Frames over which it comes in").press("Tab"))
+    page.keyboard.press("ArrowLeft")
+    expect(page.locator("#mirror svg [data-mouth][display=inline]")).to_have_count(2)
+    page.get_by_role("tab", name="History").click()
+    page.get_by_label("Whose steps").select_option(index=1)
+    page.get_by_role("button", name="Take back all of theirs").click()
+    expect(page.locator(".history-row").first).to_contain_text("take back all by")
+    expect(page.locator("#undo")).to_be_enabled()
+    assert {frame for frame, *_ in rows(page)} == {0}, "nothing was read, nothing moves"
+    page.locator("#staves").focus()
+    assert does(page, "Control+z") == lent
+
+    # The sound goes along, and the other page hears of it.
+    page.get_by_role("tab", name="Mouth map").click()
+    page.get_by_label("What goes along").select_option("sound")
+    page.locator("#staves").focus()
+    page.keyboard.press("Control+a")
+    heard = rows(page)
+    moved = does(page, "Control+ArrowRight")
+    later = [(frame + 1, drawing) for frame, _, drawing in heard[1:]]
+    assert [(frame, drawing) for frame, _, drawing in moved[1:]] == later
+    expect(page.locator("#problem")).to_contain_text("1 clip slid a frame later.")
+    expect(other.locator("#problem")).to_contain_text("The sound was changed elsewhere")
+    page.get_by_label("What goes along").select_option("")
+    page.locator("#staves").focus()
+    assert does(page, "Control+z") == heard
+    expect(other.locator("#problem")).to_contain_text("The sound was changed elsewhere")

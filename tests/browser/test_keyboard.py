@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.steps import arrangement, changed, desk_ready, its_job_is_done, room_ready, stave_of, until
+from tests.browser.steps import arrangement, changed, desk_ready, its_job_is_done, room_ready, stave_of, tab_of, until
 
 
 def focused(page):
@@ -33,7 +33,7 @@ def test_sound_by_keyboard(demo):
     page.get_by_text("The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
-    page.get_by_role("link", name="Sound", exact=True).press("Enter")
+    tab_of(page, "Sound").press("Enter")
     room_ready(page)
     page.locator("#tracks").focus()
     before = arrangement(page)
@@ -83,7 +83,7 @@ def test_script_by_keyboard(demo):
     page.get_by_text("The Salt Ferry").click()
     page.get_by_text("1 · Fog").click()
     desk_ready(page)
-    page.get_by_role("link", name="Script").press("Enter")
+    tab_of(page, "Script").press("Enter")
     first, second = (page.get_by_role("textbox", name=f"Line {n}", exact=True) for n in (1, 2))
     first.focus()
     presses(page, "Tab")

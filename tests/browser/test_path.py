@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, writes
+from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, view, writes
 from tests.core.test_formats import check_document
 from tests.speech import LINE, speak
 
@@ -33,7 +33,7 @@ def scene(demo, tmp_path):
     """A new scene whose Marit has a sound and words, read by the worker."""
     new_scene(demo, f"Boot {tmp_path.name}", FPS, 101)
     brings(demo, speak(tmp_path / "left boot.wav", SCRIPT), "Marit")
-    demo.get_by_role("link", name="Script").click()
+    view(demo, "Script")
     writes(demo, SCRIPT.replace("My", "Marit: My"))
     reads(demo)
     return demo
@@ -41,7 +41,7 @@ def scene(demo, tmp_path):
 
 def test_from_recording_to_hand_over(scene, tmp_path):
     page = scene
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk = desk_ready(page)
     expect(page.locator("#frame-number")).to_have_value("101")
 
@@ -49,19 +49,19 @@ def test_from_recording_to_hand_over(scene, tmp_path):
     steps_and_seeks(page)
     kept = corrects_a_mouth(page)
 
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     first = page.get_by_role("textbox", name="Line 1", exact=True)
     with page.expect_response("**/script/edit"):
         first.fill(LINE.replace("lighthouse", "fish market"))
         first.press("Tab")
     reads(page)
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     after = stave_of(page)
     assert pins_of(after) == kept
     assert "fish market" in after["lines"][0]["text"]
 
-    page.get_by_role("link", name="Hand-over").click()
+    view(page, "Hand-over")
     opens_the_pictures(fetched(page, "Make the pictures", "_pictures.zip", tmp_path), after)
     opens_the_video(fetched(page, "Make the video", ".webm", tmp_path), after)
 
@@ -79,7 +79,8 @@ def plays_in_time(page, desk):
     assert seen[-1][0] - seen[0][0] > 0.7
     last = stave_of(page)["frames"] - 1  # A slow machine gets there before the twelfth look.
     assert all(frame == min(last, int(time * FPS + 2e-5)) for time, frame in seen)
-    page.keyboard.press("Space")
+    if desk.get_attribute("data-playing") == "yes":
+        page.keyboard.press("Space")
     assert desk.get_attribute("data-playing") == "no"
     stopped = frame_of(page)
     page.wait_for_timeout(200)
@@ -214,7 +215,7 @@ def test_a_stale_edit_says_so_on_the_desk(demo):
 def test_a_bad_file_is_a_sentence_and_all_stays(demo, tmp_path):
     demo.get_by_text("The Salt Ferry").click()
     demo.get_by_text("1 · Fog").click()
-    demo.get_by_role("link", name="Sound", exact=True).click()
+    view(demo, "Sound")
     room = room_ready(demo)
     version = room.get_attribute("data-version")
     (tmp_path / "goat.wav").write_text("no goat in here")

@@ -20,6 +20,7 @@ from tests.browser.steps import (
     room_ready,
     stave_of,
     until,
+    view,
     writes,
 )
 from tests.speech import LINE, encode, make_film, speak
@@ -95,10 +96,10 @@ def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
     until(page, "document.querySelector('#reel video').currentTime > 0.9")
     assert video.evaluate("v => v.currentTime") == pytest.approx(1.0, abs=0.05)
     moves_and_docks_the_film(page)
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     writes(page, f"Marit: {LINE}")
     reads(page)
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     expect(page.locator("#reel video")).to_be_visible()
     page.locator("#frame-number").fill(str(film["start"] + 1 + 12))
@@ -134,13 +135,13 @@ def test_files_dropped_on_a_track_lie_where_they_were_dropped(scene, tmp_path):
 
 def test_slide_and_split_and_the_mouths_follow(scene):
     page = scene
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     writes(page, f"Marit: {LINE}")
     reads(page)
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     before = stave_of(page)
-    page.get_by_role("link", name="Sound", exact=True).click()
+    view(page, "Sound")
     room_ready(page)
     y = track_y(page, 0)
     frames = arrangement(page)["frames"]
@@ -153,7 +154,7 @@ def test_slide_and_split_and_the_mouths_follow(scene):
     assert clips_of(slid)[1][0] == pytest.approx(42, abs=1)
     by = clips_of(slid)[1][0] - 30
 
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     after = stave_of(page)
     words = [[w["start"] for line in one["lines"] for w in line["words"]] for one in (before, after)]
@@ -162,7 +163,7 @@ def test_slide_and_split_and_the_mouths_follow(scene):
     assert {round(start, 3) for start in words[1]} >= set(late)
     assert after["frames"] == before["frames"] + by
 
-    page.get_by_role("link", name="Sound", exact=True).click()
+    view(page, "Sound")
     room_ready(page)
     undone = changed(page, lambda: page.get_by_role("button", name="Undo").click())
     assert clips_of(undone) == clips_of(split)
@@ -336,7 +337,7 @@ def test_voices_are_suggested_stretch_by_stretch_and_taken(demo):
 
 def test_an_unknown_word_goes_to_the_lexicon_and_its_line_is_read_again(scene):
     page = scene
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     writes(page, "Marit: My left boot went overboard\nMarit: near the skerrigog.")
     reads(page)
     word = page.get_by_role("button", name="skerrigog")
@@ -356,7 +357,7 @@ def test_an_unknown_word_goes_to_the_lexicon_and_its_line_is_read_again(scene):
     assert answer.value.ok
     expect(page.get_by_role("button", name="skerrigog")).to_have_class("word lexicon")
     its_job_is_done(page, answer.value)
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     last = stave_of(page)["lines"][1]["words"][-1]
     assert [ipa for ipa, *_ in last["sounds"]] == ["l", "aɪ", "t", "h", "aʊ", "s"]
@@ -368,7 +369,7 @@ def test_an_unknown_word_goes_to_the_lexicon_and_its_line_is_read_again(scene):
 
 def test_speakers_by_key_languages_and_undo(scene):
     page = scene
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     writes(page, "Fog again.\nHola, cabra.")
     line = page.get_by_role("textbox", name="Line 2", exact=True)
     line.focus()
@@ -387,7 +388,7 @@ def test_speakers_by_key_languages_and_undo(scene):
 
 def test_a_failed_request_says_why_keeps_what_was_typed_and_can_be_done_again(scene):
     page = scene
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     writes(page, "Marit: Fog again.\nMarit: Fog in the mugs.")
     first, second = (page.get_by_role("textbox", name=f"Line {number}", exact=True) for number in (1, 2))
     trouble = page.locator("#trouble")

@@ -7,7 +7,7 @@ import time
 
 from playwright.sync_api import Error
 
-from tests.browser.steps import desk_ready, its_job_is_done, stave_of
+from tests.browser.steps import desk_ready, its_job_is_done, stave_of, view
 
 
 def parts(application):
@@ -75,7 +75,7 @@ def test_a_killed_part_comes_back_while_the_other_goes_on(demo, application):
     assert stave_of(page)["version"] == edited["version"]
     assert stave_of(page)["exposures"] == edited["exposures"]
 
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     with page.expect_response("**/script/read") as asked:
         page.get_by_role("button", name="Read all again").click()
     before = both(application)
@@ -83,7 +83,7 @@ def test_a_killed_part_comes_back_while_the_other_goes_on(demo, application):
     again(application, "worker", before)
     assert both(application)["web"] == before["web"]
     its_job_is_done(page, asked.value)
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     desk_ready(page)
     after = stave_of(page)
     assert [line["text"] for line in after["lines"]] == [line["text"] for line in edited["lines"]]

@@ -10,11 +10,13 @@ from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.web.charts import actions as charts
 from tinfork.web.productions.actions import create_character
+from tinfork.web.productions.models import Production
 from tinfork.web.reading import actions
 from tinfork.web.reading.models import Stave
 from tinfork.web.reading.placing import placed_now
 from tinfork.web.reading.planning import scene_reading
 from tinfork.web.reading.seeing import seen_throughout, track_of
+from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
 
 
@@ -294,3 +296,107 @@ def test_nothing_beneath_a_stretch_of_its_own_is_unpinned_unseen(ferry):
     assert "take the stretch away" in answer.json()["problem"]
     done(ferry.edit(ferry.owner, "drop stretch", frame=12))
     assert shown(ferry.fresh)[12:15] == ["purse"] * 3
+
+
+def test_another_chart_over_a_range_shows_its_drawings_by_shape_and_no_timing(ferry):
+    production = ferry.scene.production
+    chart = charts.create_chart(ferry.owner, production, "Carved")
+    charts.draw(ferry.owner, chart, STYLES["paper"], NEUTRAL)
+    for one in chart.drawings.exclude(name__in=["rest", "open", "press"]):
+        charts.remove(ferry.owner, one)
+    before = ferry.track
+    chosen = next(e for e in before if e.drawing not in ("rest", "open", "press"))
+    done(ferry.edit(ferry.owner, "show", at=[chosen.frame], drawing="purse"))
+    decided, first, end = ferry.track, before[1].frame, before[-1].frame
+    done(ferry.edit(ferry.owner, "mood", frame=first, frames=end - first, mood="", chart=chart.pk))
+    after = ferry.track
+    assert [(e.frame, e.frames) for e in after] == [(e.frame, e.frames) for e in decided]
+    assert {e.drawing for e in after[1:-1]} <= {"Carved · rest", "Carved · open", "Carved · press"}
+    assert [after[0].drawing, after[-1].drawing] == ["rest", "rest"]
+    document = ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/").json()
+    assert document["moods"] == [[first, end - first, "Carved"]]
+    assert {d["name"] for d in document["chart"]["drawings"] if d["lent"]} == {
+        "Carved · rest",
+        "Carved · open",
+        "Carved · press",
+    }
+    reads(ferry)
+    assert rows(ferry.fresh) == [(e.frame, e.frames, e.drawing) for e in after]
+    charts.remove(ferry.owner, chart)
+    assert [e.frame for e in ferry.track] == [e.frame for e in decided]
+    assert not any(e.drawing.startswith("Carved") for e in ferry.track), "what is gone is stood in for"
+    charts.bring_back(ferry.owner, chart)
+    while not done(ferry.edit(ferry.owner, "undo"))["done"].startswith("Undone: drawings of Carved"):
+        pass
+    assert ferry.track == decided
+    theirs = Production.objects.get(name="Elsewhere")
+    elsewhere = charts.create_chart(ferry.stranger, theirs, "Theirs")
+    charts.draw(ferry.stranger, elsewhere, STYLES["paper"], NEUTRAL)
+    for number in (elsewhere.pk, 10**6):
+        refused = ferry.edit(ferry.owner, "mood", frame=0, frames=4, mood="", chart=number)
+        assert "cannot be shown here" in refused.json()["problem"]
+
+
+def test_seams_are_eased_and_cut_again_and_move_with_their_sound(ferry):
+    track = ferry.track
+    one, *_, last = own = [track[3].frame, track[4].frame, track[6].frame]
+
+    def eases():
+        return ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/").json()["eases"]
+
+    done(ferry.edit(ferry.owner, "ease", at=own, frames=4))
+    assert eases() == [[one, track[4].frame - one + 1, 4], [last, 1, 4]]
+    assert ferry.track == track
+    done(ferry.edit(ferry.owner, "ease", at=[one], frames=0))
+    assert eases() == [[one + 1, track[4].frame - one, 4], [last, 1, 4]]
+    clip = arrangement_of(ferry.scene).value.clips[0]
+    ferry.sound(ferry.owner, "slide", clips=[clip.id], by=5, ripple=False)
+    assert eases()[1] == [last + 5, 1, 4]
+    for _ in range(3):
+        done(ferry.edit(ferry.owner, "undo"))
+    assert eases() == []
+    assert "0 to 12 frames" in ferry.edit(ferry.owner, "ease", at=[one], frames=99).json()["problem"]
+
+
+def test_the_sound_goes_along_where_most_of_it_is_chosen(ferry):
+    before = ferry.track
+    own = before[3]
+    done(ferry.edit(ferry.owner, "show", at=[own.frame], drawing="purse"))
+    answer = done(ferry.edit(ferry.owner, "slide sound", within=[0, 9999], by=6))
+    assert answer["done"] == "1 clip slid 6 frames later."
+    assert answer["others"]
+    assert arrangement_of(ferry.scene).value.clips[0].start == 6
+    assert (own.frame + 6, own.frames, "purse") in rows(ferry.fresh)
+    done(ferry.edit(ferry.owner, "undo"))
+    done(ferry.edit(ferry.owner, "undo"))
+    assert ferry.track == before
+    assert "Less than half" in ferry.edit(ferry.owner, "slide sound", at=[own.frame], by=2).json()["problem"]
+
+
+def test_mouths_are_pasted_with_their_words(ferry):
+    scene_reading_now = scene_reading(ferry.fresh)
+    first = scene_reading_now.lines[0].words[0]
+    frames = [int(first.start * 24) - 1, int(first.end * 24) + 1]
+    end = arrangement_of(ferry.scene).value.frames
+    ferry.sound(ferry.owner, "length", frames=end + 60)
+    before = rows(ferry.fresh)
+    what = {"frame": end + 5, "pieces": [[0, 3, "open"]]}
+    done(ferry.edit(ferry.owner, "lay", words=frames, **what))
+    again = scene_reading(ferry.fresh).lines[-1]
+    by = (end + 5 - frames[0]) / 24
+    assert [(w.text, round(w.start - by, 3), w.is_set) for w in again.words] == [
+        (first.text, round(first.start, 3), True)
+    ]
+    assert [s.ipa for s in again.words[0].sounds] == [s.ipa for s in first.sounds]
+    assert (end + 5, 3, "open") in rows(ferry.fresh)
+    assert script_of(ferry.scene).value.lines[-1].text == first.text
+    after = rows(ferry.fresh)
+    reads(ferry)
+    assert [row for row in rows(ferry.fresh) if row[0] >= end] == [row for row in after if row[0] >= end]
+    there = ferry.edit(ferry.owner, "lay", words=frames, **what)
+    assert "is said there already" in there.json()["problem"]
+    while ferry.fresh.steps["undo"] != "put in":
+        done(ferry.edit(ferry.owner, "undo"))
+    done(ferry.edit(ferry.owner, "undo"))
+    assert rows(ferry.fresh) == before, "one step, with the script"
+    assert script_of(ferry.scene).value.lines[-1].text != first.text

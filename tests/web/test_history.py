@@ -14,8 +14,8 @@ def steps(ferry, person=None):
     return ferry.client(person or ferry.owner).get(f"/scenes/{ferry.scene.pk}/history").json()["steps"]
 
 
-def back(ferry, step, person=None, **how):
-    return ferry.client(person or ferry.owner).post(
+def back(ferry, step, by=None, **how):
+    return ferry.client(by or ferry.owner).post(
         f"/scenes/{ferry.scene.pk}/history/back", json.dumps({"step": step, **how}), content_type="application/json"
     )
 
@@ -88,3 +88,28 @@ def test_what_is_no_step_is_refused_in_a_sentence(ferry, body):
     assert answer.status_code == 422
     assert answer.json()["problem"]
     assert not Edit.objects.exists()
+
+
+def test_all_that_one_person_did_is_taken_back_and_what_others_did_stays(ferry, editor):
+    clip = arrangement_of(ferry.scene).value.clips[0]
+    for person, frame in ((editor, 10), (ferry.owner, 20), (editor, 30), (ferry.owner, 40)):
+        done(ferry.edit(person, "pin", frame=frame, frames=3, drawing="purse"))
+    ferry.sound(editor, "slide", clips=[clip.id], by=4, ripple=False)
+    number = next(one["person"] for one in steps(ferry) if one["who"] == "editor")
+    assert back(ferry, 0, person=number).status_code == 200, "whoever asks"
+    assert [e.frame for e in ferry.track if e.pinned] == [20, 40]
+    assert arrangement_of(ferry.scene).value.clips[0].start == clip.start
+    told = steps(ferry)
+    assert [(one["verb"], sorted(one["areas"])) for one in told[:1]] == [
+        ("take back all by editor", sorted(["sound", ferry.stave.area]))
+    ]
+    done(ferry.edit(ferry.owner, "undo"))
+    assert [e.frame for e in ferry.track if e.pinned] == [14, 24, 34, 44]
+    done(ferry.edit(ferry.owner, "pin", frame=35, frames=4, drawing="open"))
+    before = rows(ferry.fresh)
+    refused = back(ferry, 0, person=number)
+    assert refused.status_code == 422
+    assert "“pin” by editor cannot be taken back alone" in refused.json()["problem"]
+    assert rows(ferry.fresh) == before
+    assert arrangement_of(ferry.scene).value.clips[0].start == clip.start + 4
+    assert "Nothing of theirs" in back(ferry, 0, person=10**6).json()["problem"]

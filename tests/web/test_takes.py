@@ -6,6 +6,7 @@ from tests.web.test_correcting import reads
 from tests.web.test_exposing import done, rows, shown
 from tinfork.web.reading.models import TrackTake
 from tinfork.web.reading.takes import keep_take
+from tinfork.web.sound.arranging import arrangement_of
 
 
 def keep(ferry, name, person=None):
@@ -111,3 +112,26 @@ def test_the_dial_says_what_it_does(ferry):
     now = next(point for point in points if point["detail"] == 0.5)
     assert now["exposures"] == len(ferry.track)
     assert 0 <= points[0]["reached"] <= points[-1]["reached"] <= 1
+
+
+def test_what_is_meant_so_is_told_apart_until_it_is_to_be_looked_at_again(ferry):
+    done(ferry.edit(ferry.owner, "lay", frame=8, pieces=[[0, 1, "purse"]]))
+    check = next(c for c in checks(ferry) if c["kind"] == "flash")
+    track = ferry.track
+    own = {"kind": "flash", "frame": check["frame"], "frames": check["frames"]}
+
+    def meant():
+        return ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/").json()["meant"]
+
+    done(ferry.edit(ferry.owner, "meant so", **own))
+    assert meant() == [[check["frame"], check["frames"], "flash"]]
+    assert ferry.track == track
+    clip = arrangement_of(ferry.scene).value.clips[0]
+    ferry.sound(ferry.owner, "slide", clips=[clip.id], by=5, ripple=False)
+    assert meant()[0][0] == check["frame"] + 5
+    done(ferry.edit(ferry.owner, "undo"))
+    done(ferry.edit(ferry.owner, "meant so", meant=False, **own))
+    assert meant() == []
+    done(ferry.edit(ferry.owner, "undo"))
+    assert len(meant()) == 1
+    assert "Nothing is looked for" in ferry.edit(ferry.owner, "meant so", **own | {"kind": "ugly"}).json()["problem"]

@@ -13,17 +13,19 @@ from ..sound.arrangement import Clip
 from .track import Exposure, Settings
 from .verbs import Piece
 
-T = TypeVar("T", bound="AnchoredMood | AnchoredSettings | AnchoredStretch")
+T = TypeVar("T", bound="AnchoredMood | AnchoredSettings | AnchoredStretch | AnchoredIntent | AnchoredEase")
 
 
 @dataclass(frozen=True)
 class AnchoredMood:
-    """Frames on which a character is in another mood."""
+    """Frames on which a character is in another mood; chart: the number of another chart whose drawings are shown
+    there, 0 for their own."""
 
     frame: int
     frames: int
     mood: str
     source_id: int = SCENE
+    chart: int = 0
 
 
 @dataclass(frozen=True)
@@ -33,6 +35,27 @@ class AnchoredSettings:
     frame: int
     frames: int
     settings: Settings
+    source_id: int = SCENE
+
+
+@dataclass(frozen=True)
+class AnchoredIntent:
+    """Frames on which something that looks wrong is meant so; kind: of the check, as tinfork.core.exposure.checks has
+    it."""
+
+    frame: int
+    frames: int
+    kind: str
+    source_id: int = SCENE
+
+
+@dataclass(frozen=True)
+class AnchoredEase:
+    """Frames whose seams are eased; ease: over how many frames each (tinfork.core.exposure.easing)."""
+
+    frame: int
+    frames: int
+    ease: int
     source_id: int = SCENE
 
 

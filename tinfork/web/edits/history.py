@@ -3,6 +3,7 @@
 from typing import Any
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from tinfork.core.errors import TinForkError
 from tinfork.web.productions.models import Scene
@@ -37,6 +38,7 @@ def steps(scene: Scene) -> list[dict[str, Any]]:
             {
                 "step": edit.step,
                 "who": str(edit.person or "somebody who left"),
+                "person": edit.person_id,
                 "when": edit.made.isoformat(timespec="seconds"),
                 "verb": edit.verb,
                 "areas": [],
@@ -68,20 +70,47 @@ def take_back(person: Person, scene: Scene, step: int) -> None:
     stands on it."""
     check(person, scene.production, "edit")
     lock_scene(scene)
-    own = list(Edit.objects.filter(scene=scene, step=step, superseded=False, undone=False).order_by("-pk"))
+    own = list(_done(scene).filter(step=step))
     if not own:
         raise TinForkError("This step is not done, or no longer in the history; reload it.")
+    _take_back(person, scene, own, f"take back: {own[-1].verb}")
+
+
+@transaction.atomic
+def take_back_all_of(person: Person, scene: Scene, author: int) -> None:
+    """Take back every step of one person, by their number, and leave what others did; itself a step. TinForkError where
+    what others did later stands on one of them: then nothing is taken back."""
+    check(person, scene.production, "edit")
+    lock_scene(scene)
+    own = list(_done(scene).filter(person=author).select_related("person"))
+    if not own:
+        raise TinForkError("Nothing of theirs is done here, or it is no longer in the history; reload it.")
+    _take_back(person, scene, own, f"take back all by {own[0].person}")
+
+
+def _done(scene: Scene) -> QuerySet[Edit]:
+    """What is done in a scene, the newest first."""
+    return Edit.objects.filter(scene=scene, superseded=False, undone=False).order_by("-step", "-pk")
+
+
+def _take_back(person: Person, scene: Scene, own: list[Edit], verb: str) -> None:
+    """Take back edits, the newest of which comes first, as one step."""
     with one_step():
-        for part in own:
-            document = document_of(scene, part.area)
+        for area in dict.fromkeys(part.area for part in own):
+            document = document_of(scene, area)
             if document is not None:
                 held = locked(person, document)
-                change(person, held, f"take back: {part.verb}"[:40], _without(held, part))
+                changed: dict[str, Any] = {}
+                for part in own:
+                    if part.area == area:
+                        unknown = [name for name in part.changes if name not in changed]
+                        changed |= _without(held.decided(unknown) | changed, part)
+                change(person, held, verb[:40], changed)
 
 
-def _without(document: Document, part: Edit) -> dict[str, Any]:
+def _without(now: dict[str, Any], part: Edit) -> dict[str, Any]:
     try:
-        return replayed(document.decided(part.changes), part, back=True, anywhere=True)
+        return replayed(now, part, back=True, anywhere=True)
     except TinForkError:
         by = f" by {part.person}" if part.person else ""
         raise TinForkError(

@@ -2,10 +2,15 @@
 
 import base64
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import overload
 
+import numpy as np
+from numpy.typing import NDArray
+
+from tinfork.core.exposure.easing import blends
 from tinfork.core.exposure.ranges import Bend
 from tinfork.core.exposure.track import NOTHING, Exposure
 from tinfork.core.formats import pictures, video
@@ -37,13 +42,14 @@ Report = Callable[[float], None]
 @dataclass(frozen=True)
 class _Ready:
     """A stave as it was at one moment, with all that a hand-over needs. drawn: each drawing that is used on its
-    anchor, as SVG."""
+    anchor, as SVG; eases: for each frame on which a seam lies over how many it is eased."""
 
     placed: Placed
     reading: Reading
     exposures: tuple[Exposure, ...]
     chart: Chart
     drawn: dict[str, str]
+    eases: dict[int, int]
     stem: str
 
 
@@ -57,7 +63,8 @@ def _ready(stave_id: int) -> _Ready:
     exposures = tuple(replace(one.exposure, drawing=one.bend.named(one.exposure.drawing)) for one in found)
     bent = (Drawing(bend.named(name), own.place_of(name)) for name, bend in used if bend.transform and name)
     chart = Chart((*own.chart.drawings, *bent))
-    return _Ready(placed, reading, exposures, chart, drawn, pictures.file_stem(stave.character.name))
+    eases = {frame: one.ease for span, one in placed.eases for frame in span}
+    return _Ready(placed, reading, exposures, chart, drawn, eases, pictures.file_stem(stave.character.name))
 
 
 def _bent(own: Mouths, name: str, bend: Bend) -> str:
@@ -77,6 +84,33 @@ def _picture_of(one: Shown) -> str:
 def _embedded(drawing: ChartDrawing | FaceLayer) -> str:
     """A picture inside the address that stands for it."""
     return f"data:image/png;base64,{base64.b64encode(drawing.data).decode()}"
+
+
+class Shot(Sequence[NDArray[np.uint8]]):
+    """The picture of each frame of a track, made when it is asked for. drawn: the picture of each drawing."""
+
+    def __init__(
+        self, exposures: Sequence[Exposure], drawn: dict[str, NDArray[np.uint8]], eases: dict[int, int]
+    ) -> None:
+        self._exposures = [e for e in exposures for _ in range(e.frames)]
+        self._drawn = drawn
+        self._blends = {blend.frame: blend for blend in blends(exposures, lambda frame: eases.get(frame, 0))}
+
+    def __len__(self) -> int:
+        return len(self._exposures)
+
+    @overload
+    def __getitem__(self, frame: int) -> NDArray[np.uint8]: ...
+    @overload
+    def __getitem__(self, frame: slice) -> Sequence[NDArray[np.uint8]]: ...
+    def __getitem__(self, frame: int | slice) -> NDArray[np.uint8] | Sequence[NDArray[np.uint8]]:
+        if isinstance(frame, slice):
+            return [self[one] for one in range(*frame.indices(len(self)))]
+        blend = self._blends.get(frame)
+        if blend is None:
+            return self._drawn[self._exposures[frame].drawing]
+        before, after = self._drawn[blend.before.drawing], self._drawn[blend.after.drawing]
+        return np.rint(before + blend.weight * (after.astype(np.float32) - before)).astype(np.uint8)
 
 
 def make_pictures(job: Job, report: Report) -> None:
@@ -105,7 +139,7 @@ def make_video(job: Job, report: Report) -> None:
     ready = _ready(job.subject)
     face = mouths_of(ready.placed.stave).face(_embedded)
     drawn = {name: pixels(on_face(face, svg, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for name, svg in ready.drawn.items()}
-    frames = [drawn[e.drawing] for e in ready.exposures for _ in range(e.frames)]
+    frames = Shot(ready.exposures, drawn, ready.eases)
     scene = ready.placed.stave.scene
     with tempfile.TemporaryDirectory() as folder, opened() as path_of:
         path, sound = Path(folder) / "video.webm", Path(folder) / "sound.flac"

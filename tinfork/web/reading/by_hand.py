@@ -1,5 +1,6 @@
 """Lines of the script put where they are said by hand: what a scene that was never read, or cannot be, begins with."""
 
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
@@ -8,10 +9,11 @@ from tinfork.core.errors import ReadingError
 from tinfork.core.plain import plain
 from tinfork.core.script.casting import own_clips
 from tinfork.core.script.lines import Cue, ScriptLine
-from tinfork.core.sound.anchors import to_source
+from tinfork.core.sound.anchors import SCENE, to_source
 from tinfork.core.speech import pronounce, words
 from tinfork.core.speech.by_hand import Said, line_by_hand, natural_seconds
-from tinfork.core.speech.reading import Line
+from tinfork.core.speech.reading import Line, moved_word
+from tinfork.core.timebase import frame_at
 from tinfork.web.edits import actions as edits
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.models import Character, Scene
@@ -82,6 +84,24 @@ def write_line(
         fresh = line_by_hand(written.text, said, start, until, written.id, basis)
         _check_free(placed, fresh)
         return edits.change(person, stave, "write a line", _parts(placed, fresh))
+
+
+def words_again(person: Person, placed: Placed, frames: range, by: float) -> dict[str, Any]:
+    """What to decide so that the words said on some frames are said again so many seconds later, as a line of their
+    own, which then is in the script too; nothing where none is said there. ReadingError where something is said
+    already."""
+    shown = placed.shown(placed.numbers_in(frames))
+    heard = [word for _, line in shown for word in line.words if word.said]
+    found = [word for word in heard if frame_at((word.start + word.end) / 2, placed.rate) in frames]
+    if not found:
+        return {}
+    later = (replace(moved_word(word, by), source_id=SCENE, extra=(), at=(0, 0)) for word in found)
+    again = tuple(replace(word, pinned=tuple(range(len(word.edges))), decided=True) for word in later)
+    start, end = again[0].start, again[-1].end
+    _check_free(placed, Line("", start, end, again))
+    written = _new(person, placed.stave, Cue(" ".join(word.text for word in again), "", start, end))
+    basis = basis_of(placed.stave.scene, written, list(placed.stave.scene.production.characters.all()))
+    return _parts(placed, Line(written.text, start, end, again, written.id, basis))
 
 
 def _new(person: Person, stave: Stave, cue: Cue) -> ScriptLine:

@@ -16,7 +16,7 @@ from tinfork.web.edits.following import Changes
 
 from .by_hand import to_place
 from .models import Stave
-from .mouths import drawings_gone, mouths_of, other_plan
+from .mouths import charts_to_lend, drawings_gone, mouths_of, other_plan
 from .placing import Placed, placed_now
 from .planning import plan_in_view
 from .seeing import Seen, seen
@@ -37,7 +37,9 @@ def head_document(placed: Placed) -> dict[str, Any]:
         "pinsAway": [*pins_away(placed.pins), *drawings_gone(stave, placed.pins.shown)],
         "settings": {"hold": stave.hold, "lead": stave.lead, "detail": stave.detail, "step": stave.step},
         "passages": [[p.frame, p.frames, asdict(p.settings)] for p in placed.passages],
-        "moods": [[span.start, len(span), one.mood] for span, one in placed.moods],
+        "meant": [[span.start, len(span), one.kind] for span, one in placed.intents],
+        "eases": [[span.start, len(span), one.ease] for span, one in placed.eases],
+        "moods": [[span.start, len(span), mouths_of(stave).called(one)] for span, one in placed.moods],
         **stave.steps,
     }
 
@@ -50,6 +52,7 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
         "characterId": stave.character_id,
         "clips": [clip.id for clip in placed.clips],
         "chart": mouths_of(stave).document(f"s{stave.pk}"),
+        "otherCharts": [[one.pk, one.name] for one in charts_to_lend(stave.character)],
         "url": reverse("stave", args=[stave.pk]),
         "checksUrl": reverse("stave-checks", args=[stave.pk]),
         "curvesUrl": reverse("stave-curves", args=[stave.pk]),

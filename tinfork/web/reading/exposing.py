@@ -10,13 +10,17 @@ from django.db import transaction
 
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
-from tinfork.core.exposure.ranges import AnchoredStretch
+from tinfork.core.exposure.easing import check_ease
+from tinfork.core.exposure.ranges import AnchoredEase, AnchoredStretch
 from tinfork.core.exposure.track import NOTHING, Pin, cut_to
 from tinfork.core.exposure.verbs import Border, Piece, Track
 from tinfork.core.sound.anchors import set_pins, unset_pins
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
+from tinfork.web.sound import arranging
+from tinfork.web.sound.arranging import arrangement_of
 
+from .by_hand import words_again
 from .correcting import words_moved
 from .models import Stave
 from .mouths import mouths_of
@@ -191,18 +195,28 @@ def free(person: Person, stave: Stave, version: int, chosen: Chosen) -> Stave:
 
 
 def lay(
-    person: Person, stave: Stave, version: int, frame: int, pieces: Sequence[Piece], verb: str = "put in"
+    person: Person,
+    stave: Stave,
+    version: int,
+    frame: int,
+    pieces: Sequence[Piece],
+    words: tuple[int, int] | None = None,
 ) -> dict[str, Any]:
-    """Drawings laid from a frame on, over whatever is there; what would lie past the end is left away, and said."""
+    """Drawings laid from a frame on, over whatever is there; what would lie past the end is left away, and said. words:
+    the first frame, and the one after the last, whose words are said again with them."""
 
     def do(own: Lane) -> dict[str, Any]:
         names = mouths_of(own.stave)
         for name in {one.drawing for one in pieces}:
             names.check(name)
-        return own.parts(verbs.lay(own.track, frame, pieces))
+        parts = own.parts(verbs.lay(own.track, frame, pieces))
+        if words is not None:
+            parts |= words_again(person, own.placed, range(*words), (frame - words[0]) / own.placed.fps)
+        return parts
 
     end = max((frame + one.at + one.frames for one in pieces), default=0)
-    frames = placed_now(changed_near(person, stave, version, verb, _from(frame, end), do)).frames
+    with edits.one_step():
+        frames = placed_now(changed_near(person, stave, version, "put in", _from(frame, end), do)).frames
     left = sum(frame + one.at >= frames for one in pieces)
     return {"notes": [f"{left} of {len(pieces)} did not fit before the end of the scene."]} if left else {}
 
@@ -278,6 +292,23 @@ def seam(person: Person, stave: Stave, version: int, frame: int, to: int) -> Sta
     )
 
 
+def ease(person: Person, stave: Stave, version: int, chosen: Chosen, frames: int) -> Stave:
+    """Let the seams on which exposures begin that are chosen be eased over some frames; 0 cuts them."""
+    check_ease(frames)
+
+    def make(first: int, count: int, source_id: int) -> AnchoredEase:
+        return AnchoredEase(first, count, frames, source_id)
+
+    def do(own: Lane) -> dict[str, Any]:
+        found, clips, of = own.stave.ease_values, own.placed.clips, own.placed.frames
+        for run in verbs.runs_of(own.track, own.frames_of(chosen)):
+            seams = range(own.track[run.start].frame, own.track[run.stop - 1].frame + 1)
+            found = ranges.over(found, seams, make if frames else None, clips, of)
+        return {"eases": found}
+
+    return _of_chosen(person, stave, version, "ease" if frames else "cut", chosen, do)
+
+
 def hold_on(person: Person, stave: Stave, version: int, frame: int) -> Stave:
     """An exposure held until the next that is pinned or at rest."""
 
@@ -302,6 +333,28 @@ def slide(
         return parts
 
     return _of_chosen(person, stave, version, "slide", chosen, do, abs(by))
+
+
+@transaction.atomic
+def slide_sound(person: Person, stave: Stave, version: int, chosen: Chosen, by: int) -> dict[str, Any]:
+    """The sound under exposures so many frames later or earlier, with all that belongs to it: every clip most of which
+    lies under them."""
+    stave = edits.locked(person, stave, version)
+    placed = placed_now(stave)
+    own = _lane_of(placed, chosen.span(placed.frames), AROUND, mixed=True)
+    seen = [own.track[verbs.found(own.track, frame)] for frame in own.frames_of(chosen)]
+    under = range(min(e.frame for e in seen), max(e.end for e in seen))
+    found = [c.id for c in placed.clips if 2 * _shared(under, range(c.start, c.start + c.frames)) > c.frames]
+    if not found:
+        raise TrackError("Less than half of any clip lies under what you chose; choose more, or cut it under Sound.")
+    arrangement = arrangement_of(stave.scene)
+    arranging.slide(person, arrangement, arrangement.version, found, by, ripple=False)
+    clips, frames = f"{len(found)} clip{'s' * (len(found) > 1)}", "a frame" if abs(by) == 1 else f"{abs(by)} frames"
+    return {"done": f"{clips} slid {frames} {'later' if by > 0 else 'earlier'}.", "others": True}
+
+
+def _shared(one: range, other: range) -> int:
+    return max(0, min(one.stop, other.stop) - max(one.start, other.start))
 
 
 def _border(border: str) -> Border:

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from tinfork.core.exposure import windows
-from tinfork.core.exposure.ranges import AnchoredMood, AnchoredSettings, AnchoredStretch
+from tinfork.core.exposure.ranges import AnchoredEase, AnchoredIntent, AnchoredMood, AnchoredSettings, AnchoredStretch
 from tinfork.core.exposure.track import Settings, Track
 from tinfork.core.plain import plain, restore
 from tinfork.core.script.lines import pauses
@@ -31,19 +31,23 @@ class Stave(Document):
     the reading's lines, each kept in a row of its own; lost: see tinfork.core.speech.reading; basis: the drawings that
     mouths are planned with, each a name, a place and the number of the chart's drawing, none for ours. moods, passages
     and stretches: what was decided for ranges (tinfork.core.exposure.ranges). rules: sounds with a drawing of their
-    own, each its IPA, the drawing's name and its place. Derived: where,
+    own, each its IPA, the drawing's name and its place. intents: what looks wrong and is meant so; eases: where
+    seams are not cut. Derived: where,
     for each line by its number, the stretches of sounds its words lie on: sound, first and last second, whether it is
     said; cells and drawings: the mouth track (tinfork.core.exposure.track), in frames of the scene; unplanned: the
     stretches of it that do not yet follow from the rest.
     """
 
     EDITABLE = (
-        *("about", "order", "lost", "pins", "moods", "passages", "stretches"),
+        *("about", "order", "lost", "pins", "moods", "passages", "stretches", "intents", "eases"),
         *("hold", "lead", "detail", "step", "basis", "rules"),
     )
     BELONGS_TO = ("scene", "character")
     DERIVED = ("cells", "drawings", "unplanned")
-    LARGE = ("order", "lost", "pins", "moods", "passages", "stretches", "where", "cells", "drawings", "unplanned")
+    LARGE = (
+        *("order", "lost", "pins", "moods", "passages", "stretches", "intents", "eases"),
+        *("where", "cells", "drawings", "unplanned"),
+    )
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="staves")
     character = models.ForeignKey(Character, models.CASCADE, related_name="staves")
@@ -54,6 +58,8 @@ class Stave(Document):
     moods = models.JSONField(default=list)
     passages = models.JSONField(default=list)
     stretches = models.JSONField(default=list)
+    intents = models.JSONField(default=list)
+    eases = models.JSONField(default=list)
     hold = models.PositiveSmallIntegerField(default=2)
     lead = models.PositiveSmallIntegerField(default=1)
     detail = models.FloatField(default=0.5)
@@ -200,6 +206,16 @@ class Stave(Document):
     def stretch_values(self) -> tuple[AnchoredStretch, ...]:
         """The stretches of their own, in the frames of their sounds."""
         return self.restored("stretches", tuple[AnchoredStretch, ...])
+
+    @property
+    def intent_values(self) -> tuple[AnchoredIntent, ...]:
+        """What looks wrong and is meant so, in the frames of its sounds."""
+        return self.restored("intents", tuple[AnchoredIntent, ...])
+
+    @property
+    def ease_values(self) -> tuple[AnchoredEase, ...]:
+        """The ranges whose seams are eased, in the frames of their sounds."""
+        return self.restored("eases", tuple[AnchoredEase, ...])
 
     @property
     def track(self) -> Track:

@@ -8,8 +8,11 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from django.db.models import Q, QuerySet
+
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import habits
+from tinfork.core.exposure.ranges import AnchoredMood
 from tinfork.core.exposure.track import NOTHING, Exposure, Pin
 from tinfork.core.mouths.chart import Chart, Drawing, built_in, shape_at
 from tinfork.core.mouths.draw import mouth
@@ -37,15 +40,22 @@ def _chart_of(basis: Sequence[Sequence[Any]]) -> Chart:
 
 @dataclass(frozen=True)
 class Shown:
-    """A drawing that can be seen: its name in tracks, its place, and the chart's drawing, None for one of ours."""
+    """A drawing that can be seen: its name in tracks, its place, and the chart's drawing, None for one of ours; lent:
+    the name of the chart it is from where that is not the one its character speaks with."""
 
     name: str
     place: Articulation
     drawing: ChartDrawing | None = None
+    lent: str = ""
 
     @property
     def is_usual(self) -> bool:
-        """Whether it may stand in for another: it is neutral, and not kept for hands."""
+        """Whether it may stand in for another: it is neutral, not kept for hands, and not lent."""
+        return not self.lent and self.is_plain
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether it is neutral, and not kept for hands."""
         return self.drawing is None or (self.drawing.mood == NEUTRAL and not self.drawing.special)
 
     @property
@@ -56,28 +66,36 @@ class Shown:
 
 class Mouths:
     """The drawings a character speaks with, and the face they are shown on, as they are when this is made. basis: the
-    drawings that mouths were planned with, as Stave.basis has it; worn: the chart and its mood, None for ours."""
+    drawings that mouths were planned with, as Stave.basis has it; worn: the chart and its mood, None for ours; lent:
+    other charts whose drawings are shown somewhere."""
 
-    def __init__(self, character: Character, basis: Sequence[Sequence[Any]], worn: Worn | None) -> None:
+    def __init__(
+        self,
+        character: Character,
+        basis: Sequence[Sequence[Any]],
+        worn: Worn | None,
+        lent: Iterable[MouthChart] = (),
+    ) -> None:
         self.character = character
         self.basis = _chart_of(basis)
         chart = worn.chart if worn else None
         self.mood = worn.mood if worn else NEUTRAL
         self._heads = bool(chart and chart.is_heads)
-        seen = ChartDrawing.everything.filter(chart=chart).order_by("number", "pk")
-        own = list(seen.defer(*ChartDrawing.LARGE)) if chart else []
+        own = _drawings_of(chart) if chart else []
         ours = [Shown(d.name, d.place) for d in built_in().drawings]
-        self.shown = [Shown(d.called, d.articulation, d) for d in own if d.removed is None] or ours
+        drawn = [Shown(d.called, d.articulation, d) for d in own if d.removed is None] or ours
+        self._lent = {one.pk: _lent(one) for one in lent}
+        self.shown = [*drawn, *(one for found in self._lent.values() for one in found)]
         self.names = {one.name: one for one in self.shown}
-        self._by_pk = {one.drawing.pk: one.name for one in self.shown if one.drawing}
+        self._by_pk = {one.drawing.pk: one.name for one in drawn if one.drawing}
         self._planned = {entry[0]: entry[2] for entry in basis}
         self._places = {one.name: one.place for one in ours}
         self._places |= {name: d.articulation for d in own for name in (*d.formerly, d.called)}
         self._places |= {d.name: d.place for d in self.basis.drawings} | {one.name: one.place for one in self.shown}
         self._now = {name: one.name for one in self.shown if one.drawing for name in one.drawing.formerly}
-        usable = [one for one in self.shown if one.is_usual] or self.shown
+        usable = [one for one in self.shown if one.is_usual] or drawn
         self._usable = Chart(tuple(Drawing(one.name, one.place) for one in usable))
-        drawings = [one.drawing for one in self.shown if one.drawing]
+        drawings = [one.drawing for one in drawn if one.drawing]
         self._drawings = drawings
         self._moods: dict[str, dict[str, str]] = {}
         self.moods = moods_of(drawings)
@@ -100,14 +118,44 @@ class Mouths:
             return name
         return self.basis.drawings[self.basis.stand_in(self.place_of(name))].name
 
-    def seen_as(self, exposure: Exposure, mood: str | None = None) -> str:
-        """The drawing an exposure shows now: in the mood the character is in, or in another, unless a person chose
-        it."""
+    def seen_as(self, exposure: Exposure, ranged: AnchoredMood | None = None) -> str:
+        """The drawing an exposure shows now: in the mood the character is in, or in the mood or chart of a range,
+        unless a person chose it."""
         if exposure.drawing == NOTHING or (exposure.pinned and exposure.chosen):
             return self.pin_seen_as(exposure.drawing)
         known = exposure.drawing in self._planned or not self.has(exposure.drawing)
         name = self._planned_seen_as(exposure.drawing) if known else self.pin_seen_as(exposure.drawing)
-        return self.in_mood(self.mood if mood is None else mood).get(name, name)
+        return self._instead(ranged).get(name, name)
+
+    def _instead(self, ranged: AnchoredMood | None) -> dict[str, str]:
+        if ranged is None:
+            return self.in_mood(self.mood)
+        return self.in_chart(ranged.chart) if ranged.chart else self.in_mood(ranged.mood)
+
+    def called(self, ranged: AnchoredMood) -> str:
+        """What the mood or the chart of a range is called."""
+        lent = self._lent.get(ranged.chart)
+        return ranged.mood or (lent[0].lent if lent else "a chart that is gone")
+
+    def chosen_as(self, name: str, ranged: AnchoredMood | None) -> str:
+        """The drawing that stands for one that was chosen by hand, in the mood or chart that is now decided for it; one
+        that is kept for hands stays."""
+        instead, one = self._instead(ranged), self.names.get(name)
+        if name in instead or one is None or one.is_usual or (one.drawing and one.drawing.special):
+            return instead.get(name, name)
+        if one.drawing and not one.lent and ranged and not ranged.chart and one.drawing.mood == ranged.mood:
+            return name
+        alike = self.names.get(one.drawing.name) if one.drawing and not one.lent else None
+        neutral = alike.name if alike and alike.is_usual else self.by_shape(one.place)
+        return instead.get(neutral, neutral)
+
+    def in_chart(self, number: int) -> dict[str, str]:
+        """What another chart shows for each drawing, by shape; nothing where that is not lent."""
+        lent = self._lent.get(number)
+        if not lent:
+            return {}
+        usable = Chart(tuple(Drawing(one.name, one.place) for one in [o for o in lent if o.is_plain] or lent))
+        return {one.name: usable.drawings[usable.stand_in(one.place)].name for one in self.shown}
 
     def in_mood(self, mood: str) -> dict[str, str]:
         """What is shown in a mood for each neutral drawing that has something else in it."""
@@ -182,7 +230,8 @@ class Mouths:
                 {
                     "name": one.name,
                     "label": one.drawing.name if one.drawing else one.name,
-                    "mood": one.drawing.mood if one.drawing else NEUTRAL,
+                    "mood": one.lent or (one.drawing.mood if one.drawing else NEUTRAL),
+                    "lent": bool(one.lent),
                     "shape": one.shape,
                     "meaning": SHAPES[one.shape].meaning,
                     "svg": self.markup(one, f"{prefix}-d{row}"),
@@ -193,13 +242,40 @@ class Mouths:
         }
 
 
+def _drawings_of(chart: MouthChart) -> list[ChartDrawing]:
+    """The drawings of a chart, with those that are gone but have a name somewhere."""
+    return list(ChartDrawing.everything.filter(chart=chart).order_by("number", "pk").defer(*ChartDrawing.LARGE))
+
+
+def _lent(chart: MouthChart) -> list[Shown]:
+    here = (d for d in _drawings_of(chart) if d.removed is None)
+    return [Shown(f"{chart.name} · {d.called}", d.articulation, d, chart.name) for d in here]
+
+
+def charts_to_lend(character: Character) -> QuerySet[MouthChart]:
+    """The charts that can be shown over a range beside the one a character speaks with: those that somebody of their
+    production speaks with or that are the production's, if they show the same of a face."""
+    worn = worn_by(character)
+    near = Q(production=character.production_id) | Q(worn_by__character__production=character.production_id)
+    part = worn.chart.part if worn else MouthChart.Part.MOUTH
+    found = MouthChart.objects.filter(near, part=part, drawings__removed=None, drawings__isnull=False).distinct()
+    return found.exclude(pk=worn.chart_id) if worn else found
+
+
 def mouths_of(stave: Stave) -> Mouths:
-    """The drawings of a stave, found once for each object of it and basis."""
+    """The drawings of a stave, found once for each object of it, basis and moods."""
     known = vars(stave).get("_mouths")
-    if known is None or known[0] is not stave.basis:
-        known = vars(stave)["_mouths"] = (stave.basis, Mouths(stave.character, stave.basis, worn_by(stave.character)))
-    found: Mouths = known[1]
+    if known is None or known[0] is not stave.basis or known[1] is not stave.moods:
+        known = vars(stave)["_mouths"] = (stave.basis, stave.moods, mouths_with(stave, stave.mood_values))
+    found: Mouths = known[2]
     return found
+
+
+def mouths_with(stave: Stave, moods: Iterable[AnchoredMood]) -> Mouths:
+    """The drawings of a stave if it had some moods."""
+    numbers = {one.chart for one in moods if one.chart}
+    lent = charts_to_lend(stave.character).filter(pk__in=numbers) if numbers else ()
+    return Mouths(stave.character, stave.basis, worn_by(stave.character), lent)
 
 
 def basis_now(character: Character) -> list[list[Any]]:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from tinfork.core.exposure import ranges
 from tinfork.core.exposure.curves import untouched
-from tinfork.core.exposure.ranges import AnchoredMood, AnchoredStretch
+from tinfork.core.exposure.ranges import AnchoredEase, AnchoredIntent, AnchoredMood, AnchoredStretch
 from tinfork.core.exposure.track import Passage
 from tinfork.core.plain import restore
 from tinfork.core.script import marks
@@ -75,6 +75,16 @@ class Placed:
     def stretches(self) -> list[tuple[range, AnchoredStretch]]:
         """Where stretches of their own lie."""
         return ranges.placed(self.stave.stretch_values, self.clips, self.frames)
+
+    @property
+    def intents(self) -> list[tuple[range, AnchoredIntent]]:
+        """Where something looks wrong and is meant so."""
+        return ranges.placed(self.stave.intent_values, self.clips, self.frames)
+
+    @property
+    def eases(self) -> list[tuple[range, AnchoredEase]]:
+        """Where seams are eased."""
+        return ranges.placed(self.stave.ease_values, self.clips, self.frames)
 
     @property
     def places(self) -> dict[int, int]:

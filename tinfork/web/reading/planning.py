@@ -186,7 +186,7 @@ def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:
     """The track follows from what a person decided of the stave."""
     placed = placed_now(stave)
     stave.redrawn = _redrawn(placed, before) if before.keys() & {"moods", "stretches"} else ()
-    if before.keys() - {"moods", "stretches"}:
+    if before.keys() - {"moods", "stretches", "intents", "eases"}:
         _changed(placed, _differences(placed, before))
 
 

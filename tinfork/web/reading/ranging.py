@@ -9,15 +9,16 @@ from django.db import transaction
 
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
-from tinfork.core.exposure.ranges import AnchoredMood, AnchoredSettings, AnchoredStretch, Bend
-from tinfork.core.exposure.track import Settings
+from tinfork.core.exposure.checks import Kind
+from tinfork.core.exposure.ranges import AnchoredIntent, AnchoredMood, AnchoredSettings, AnchoredStretch, Bend
+from tinfork.core.exposure.track import NOTHING, Settings
 from tinfork.core.exposure.verbs import Piece
-from tinfork.core.sound.anchors import set_pins
+from tinfork.core.sound.anchors import SCENE, set_pins
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
 
 from .models import Stave
-from .mouths import mouths_of
+from .mouths import Mouths, charts_to_lend, mouths_of, mouths_with
 from .placing import Placed, placed_now
 from .planning import plan_in_view
 from .seeing import covered, lane
@@ -38,30 +39,34 @@ def _change(
     return edits.change(person, stave, verb, do(placed, ranges.within(frame, frames, placed.frames)))
 
 
-def set_mood(person: Person, stave: Stave, version: int, frame: int, frames: int, mood: str) -> Stave:
-    """Another mood on some frames, "" for the character's own; no timing changes. What was chosen by hand there is
-    shown in it too."""
+def set_mood(person: Person, stave: Stave, version: int, frame: int, frames: int, mood: str, chart: int = 0) -> Stave:
+    """Another mood on some frames, "" for the character's own, or the drawings of another chart, by its number; no
+    timing changes. What was chosen by hand there is shown in it too."""
+    lent = charts_to_lend(stave.character).filter(pk=chart).first() if chart else None
+    if chart and lent is None:
+        raise TrackError("This chart cannot be shown here: it was deleted, is another production's, or has no drawing.")
 
     def do(placed: Placed, own: range) -> dict[str, Any]:
-        names = mouths_of(stave)
-        if mood and mood not in names.moods:
+        if mood and mood not in mouths_of(placed.stave).moods:
             raise TrackError(f"The chart has no mood “{mood}”.")
 
         def make(first: int, count: int, source_id: int) -> AnchoredMood:
-            return AnchoredMood(first, count, mood, source_id)
+            return AnchoredMood(first, count, mood, source_id, chart)
 
-        found = ranges.over(placed.stave.mood_values, own, make if mood else None, placed.clips, placed.frames)
-        return {"moods": found, "pins": _in_mood(placed, own, mood)}
+        ranged = make if mood or lent else None
+        found = ranges.over(placed.stave.mood_values, own, ranged, placed.clips, placed.frames)
+        names = mouths_with(placed.stave, (*placed.stave.mood_values, *found))
+        return {"moods": found, "pins": _in_mood(placed, own, names, ranged and ranged(0, 1, SCENE))}
 
-    return _change(person, stave, version, f"mood {mood}".strip()[:40], frame, frames, do)
+    told = f"drawings of {lent}" if lent else f"mood {mood}".strip()
+    return _change(person, stave, version, told[:40], frame, frames, do)
 
 
-def _in_mood(placed: Placed, own: range, mood: str) -> Any:
-    """The pins, those that were chosen on some frames with the drawing of a mood."""
-    names = mouths_of(placed.stave)
-    other = names.in_mood(mood or names.mood)
+def _in_mood(placed: Placed, own: range, names: Mouths, ranged: AnchoredMood | None) -> Any:
+    """The pins, those that were chosen on some frames with the drawing of a mood or chart."""
     inside = [pin for pin in placed.pins.shown if own.start <= pin.frame and pin.end <= own.stop and pin.chosen]
-    new = [replace(pin, drawing=other[pin.drawing]) for pin in inside if pin.drawing in other]
+    as_now = ((pin, names.chosen_as(pin.drawing, ranged)) for pin in inside if pin.drawing != NOTHING)
+    new = [replace(pin, drawing=other) for pin, other in as_now if other != pin.drawing]
     return set_pins(placed.stave.pin_values, new, placed.clips, placed.frames) if new else placed.stave.pins
 
 
@@ -131,6 +136,24 @@ def drop_stretch(person: Person, stave: Stave, version: int, frame: int) -> Stav
         return {"stretches": (*found[:number], *found[number + 1 :])}
 
     return _change(person, stave, version, "stretch taken away", frame, 1, do)
+
+
+def mean_it(person: Person, stave: Stave, version: int, frame: int, frames: int, kind: str, meant: bool) -> Stave:
+    """What looks wrong on some frames is meant so, and is no longer told; or it is to be looked at again."""
+
+    def do(placed: Placed, own: range) -> dict[str, Any]:
+        if kind not in set(Kind):
+            raise TrackError("Nothing is looked for under this name; reload the page.")
+        others = tuple(one for one in placed.stave.intent_values if one.kind != kind)
+        same = tuple(one for one in placed.stave.intent_values if one.kind == kind)
+
+        def make(first: int, count: int, source_id: int) -> AnchoredIntent:
+            return AnchoredIntent(first, count, kind, source_id)
+
+        found = ranges.over(same, own, make if meant else None, placed.clips, placed.frames)
+        return {"intents": (*others, *found)}
+
+    return _change(person, stave, version, "meant so" if meant else "look at it again", frame, frames, do)
 
 
 def _stretch_on(placed: Placed, frame: int) -> int:

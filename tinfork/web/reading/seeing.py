@@ -69,6 +69,6 @@ def _dressed(placed: Placed, track: tuple[Exposure, ...], frames: range) -> list
         middle = (e.frame + e.end - 1) // 2
         stretch, ranged = ranges.on(stretches, middle), ranges.on(moods, middle)
         mood = ranged.mood if ranged else None
-        shown = replace(e, drawing=own.seen_as(e, mood), chosen=False)
+        shown = replace(e, drawing=own.seen_as(e, ranged), chosen=False)
         found.append(Seen(shown, mood, stretch.bend if stretch else NO_BEND, stretch is not None))
     return found

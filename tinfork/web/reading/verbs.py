@@ -84,6 +84,14 @@ class Slide(_Chosen, frozen=True, kw_only=True, tag="slide"):
     words: bool = False
 
 
+class SlideSound(_Chosen, frozen=True, kw_only=True, tag="slide sound"):
+    by: Integer
+
+
+class Ease(_Chosen, frozen=True, kw_only=True, tag="ease"):
+    frames: Integer
+
+
 class Split(Request, frozen=True, tag="split"):
     frame: Integer
 
@@ -104,10 +112,12 @@ class Seam(Request, frozen=True, tag="seam"):
 
 
 class Lay(Request, frozen=True, tag="lay"):
-    """pieces: each at a distance from the frame, for some frames, a drawing."""
+    """pieces: each at a distance from the frame, for some frames, a drawing; words: the first frame, and the one after
+    the last, whose words are said again with them."""
 
     frame: Integer
     pieces: Annotated[list[tuple[Integer, Integer, str]], MANY_FRAMES]
+    words: tuple[Integer, Integer] | None = None
 
     def values(self) -> dict[str, Any]:
         return super().values() | {"pieces": [Piece(*one) for one in self.pieces]}
@@ -122,7 +132,10 @@ class CopyTo(_Range, frozen=True, tag="copy to"):
 
 
 class Mood(_Range, frozen=True, tag="mood"):
+    """chart: the number of another chart to be shown instead, 0 for the character's own."""
+
     mood: str
+    chart: Integer = 0
 
 
 class MakeStretch(_Range, frozen=True, tag="stretch"):
@@ -138,6 +151,13 @@ class BendStretch(Request, frozen=True, tag="bend stretch"):
 
 class DropStretch(Request, frozen=True, tag="drop stretch"):
     frame: Integer
+
+
+class MeanIt(_Range, frozen=True, tag="meant so"):
+    """kind: of what looks wrong; meant: whether it is to be so."""
+
+    kind: str
+    meant: bool = True
 
 
 class MakeRule(Request, frozen=True, tag="rule"):
@@ -264,6 +284,8 @@ VERBS = Verbs(
         Merge: exposing.merge,
         Remove: exposing.remove,
         Slide: exposing.slide,
+        SlideSound: exposing.slide_sound,
+        Ease: exposing.ease,
         Split: exposing.split,
         HoldOn: exposing.hold_on,
         Span: exposing.span,
@@ -275,6 +297,7 @@ VERBS = Verbs(
         MakeStretch: ranging.make_stretch,
         BendStretch: ranging.bend_stretch,
         DropStretch: ranging.drop_stretch,
+        MeanIt: ranging.mean_it,
         MakeRule: learning.make_rule,
         DropRule: learning.drop_rule,
         RestoreTake: takes.restore_take,

@@ -59,6 +59,7 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
         "scene": time_base(scene),
         "mayEdit": may(request.user, scene.production, "edit"),
         "sound": sound_document(arrangement),
+        "soundUrl": reverse("sound", args=[scene.pk]),
         "staves": [stave_document(placed, range(SLICE)) for placed in staves_to_show(request.user, scene, arrangement)],
         "slice": SLICE,
         "readUrl": reverse("desk-read", args=[scene.pk]),

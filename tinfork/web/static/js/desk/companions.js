@@ -53,6 +53,11 @@ export class Checks {
   }
 }
 
+// What looks wrong in a stave: what is to be looked at, and what a person means so.
+export const meantSo = (stave, check) => stave.meant.some(([frame, frames, kind]) => kind === check.kind && frame <= check.frame && check.frame < frame + frames);
+export const sameCheck = (one, other) => one?.kind === other?.kind && one?.frame === other?.frame;
+export const toLookAt = (stave) => stave.checks.filter((check) => !meantSo(stave, check));
+
 // Takes of the active stave, and the one that is compared with what is there now.
 export class Takes {
   rows = [];
@@ -178,9 +183,10 @@ export class History {
     this.page.changed();
   }
 
-  async back(step, alone) {
+  // asked: {step} to go back to, {step, alone: true} to take back alone, or {person} all of whose steps are taken back
+  async back(asked) {
     try {
-      const answer = await post(this.page.backUrl, { step, alone });
+      const answer = await post(this.page.backUrl, asked);
       if (answer.problem) return this.page.say(answer.problem);
       this.steps = answer.steps;
       await this.page.gone();

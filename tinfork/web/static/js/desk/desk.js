@@ -1,7 +1,7 @@
 // The Reading desk: one state, drawn when it changes; every edit goes to the server, and what it changed comes back.
 import { frameAt } from "../lib/clock.js";
 import { drag } from "../lib/drag.js";
-import { Editor, get, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
+import { aWhile, Editor, get, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
 import { bare, missing, withPatch, withSlice } from "./lanes.js";
 import { GroupMirror, Mirror } from "./mirror.js";
 import { MouthMap } from "./mouthmap.js";
@@ -10,7 +10,7 @@ import { heardClips } from "../lib/player.js";
 import { Reel } from "../lib/reel.js";
 import { at, drawStaves } from "./staves.js";
 import { oncePerPicture, Transport, typing } from "../lib/transport.js";
-import { Checks, Habits, History, lookAfter, Takes } from "./companions.js";
+import { Checks, Habits, History, lookAfter, meantSo, sameCheck, Takes, toLookAt } from "./companions.js";
 import { dockOf } from "./dock.js";
 import { mouthHands } from "./mouthhands.js";
 import { placeAt } from "./selection.js";
@@ -21,7 +21,7 @@ const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
 const DIALS = ["dial-hold", "dial-lead", "dial-detail", "dial-step"];
 const fps = given.scene.rate.numerator / given.scene.rate.denominator;
-const clips = new Map(given.sound.tracks.flatMap((track) => track.clips).map((clip) => [clip.id, clip]));
+let clips = clipsOf(given.sound);
 
 const state = {
   staves: given.staves.map((stave) => withSlice(withClips(bare(stave)), stave)),
@@ -50,13 +50,13 @@ const transport = new Transport(state, {
   shown: showFrame,
   jumps,
 });
-const reel = new Reel($("reel"), given.sound, fps);
+let reel = new Reel($("reel"), given.sound, fps);
 const mirror = new Mirror($("mirror"), $("neighbours"));
 const other = new Mirror($("mirror-take"), null);
 const group = new GroupMirror($("mirror-all"));
 const map = new MouthMap($("mouth-map"), (drawing) => mouths.pick(drawing));
 const say = sayIn($("problem"));
-const editor = new Editor(say);
+const editor = new Editor(say, aWhile, lookAgainSaying);
 sayWhatWasDone(say);
 const checks = new Checks({
   slice: given.slice,
@@ -75,10 +75,13 @@ const panels = dockOf({
   takes,
   habits,
   lookAgain,
+  anew: begunAnew,
+  stave: () => stave(),
   history: past,
   say,
   lookAtCheck,
   cure,
+  meanIt,
   seeAll,
   onionSkin,
   fullScreen: () => (document.fullscreenElement ? document.exitFullscreen() : $("mirrors").requestFullscreen()),
@@ -123,7 +126,9 @@ const hands = {
   showSelection,
   canvas: $("staves"),
   desk: $("desk"),
-  frames: given.sound.frames,
+  get frames() {
+    return given.sound.frames;
+  },
   mayEdit: given.mayEdit,
   readUrl: given.readUrl,
   shapes: given.shapes,
@@ -131,7 +136,7 @@ const hands = {
   rereads: () => panels.rereads,
   border: () => panels.asked.border,
   reach: () => Number.parseInt(panels.asked.reach, 10) || 0,
-  withWords: () => panels.asked.withWords,
+  along: () => panels.asked.along,
   wordIsChosen: () => {
     if (dock === "mouths" || dock === "files") dock = "word";
   },
@@ -143,6 +148,10 @@ const hands = {
 };
 const words = wordHands(hands);
 const mouths = mouthHands(hands);
+
+function clipsOf(sound) {
+  return new Map(sound.tracks.flatMap((track) => track.clips).map((clip) => [clip.id, clip]));
+}
 
 function withClips(stave) {
   return { ...stave, clips: stave.clips.map((id) => clips.get(id)).filter(Boolean) };
@@ -364,10 +373,13 @@ function lookForHabits() {
 // Put a stave in the place of the one it was.
 function put(fresh) {
   const place = state.staves.findIndex((s) => s.id === fresh.id);
+  const drawn = (stave) => stave.chart.drawings.map((one) => one.name).join();
+  const another = drawn(state.staves[place]) !== drawn(fresh);
   state.staves[place] = fresh;
+  if (another && state.together) group.show(state.staves);
   if (place !== state.active) return draw();
   mouths.kept();
-  showStave(false);
+  showStave(another);
 }
 
 // The mirrors of the track and of the take it is compared with.
@@ -418,12 +430,30 @@ function fold(number) {
 async function solo() {
   state.solo = state.solo === stave().id ? null : stave().id;
   state.folded = new Set(state.solo === null ? [] : state.staves.filter((one) => one.id !== state.solo).map((one) => one.id));
-  const own = new Set(stave().clips.map((clip) => clip.id));
-  const tracks = given.sound.tracks.map((track) => ({ ...track, clips: track.clips.filter((clip) => state.solo === null || own.has(clip.id)) }));
   transport.player.stop();
-  await transport.player.show(heardClips({ ...given.sound, tracks }, fps), given.sound.frames / fps);
+  await hear();
   transport.show();
   showDock();
+}
+
+// The sound that is played: of all, or of the one that is heard alone.
+async function hear() {
+  const alone = state.staves.find((one) => one.id === state.solo);
+  const own = new Set(alone?.clips.map((clip) => clip.id));
+  const tracks = given.sound.tracks.map((track) => ({ ...track, clips: track.clips.filter((clip) => !alone || own.has(clip.id)) }));
+  const urls = [...clips.values()].map((clip) => clip.peaks).filter((url) => !state.peaks.has(url));
+  const loads = [...new Set(urls)].map((url) => loadPeaks(url).then((levels) => state.peaks.set(url, levels)));
+  await Promise.all([...loads, transport.player.show(heardClips({ ...given.sound, tracks }, fps), given.sound.frames / fps)]);
+}
+
+// The scene's sound lies elsewhere, or is another.
+async function soundAnew() {
+  given.sound = await get(given.soundUrl);
+  clips = clipsOf(given.sound);
+  $("reel").replaceChildren();
+  reel = new Reel($("reel"), given.sound, fps);
+  transport.player.stop();
+  await hear();
 }
 
 // What the mouth is asked to do, drawn over the ribbon for what is in view.
@@ -489,9 +519,9 @@ function lookAtCheck(check) {
 }
 
 function nextCheck(step) {
-  const own = stave().checks;
+  const own = toLookAt(stave());
   if (!own.length) return say(checks.pending ? "Still looking; press C again in a moment." : "Nothing looks wrong.", undefined, "", true);
-  const place = state.check ? own.findIndex((one) => one.frame === state.check.frame && one.kind === state.check.kind) : -1;
+  const place = own.findIndex((one) => sameCheck(one, state.check));
   const after = own.findIndex((one) => one.frame >= state.frame);
   lookAtCheck(own[place >= 0 ? (place + step + own.length) % own.length : Math.max(0, after)]);
 }
@@ -502,14 +532,27 @@ async function cure(check = state.check) {
   if (done?.document && !done.problem) state.check = null;
 }
 
+// What looks wrong is meant so, or is not after all.
+function meanIt(check = state.check) {
+  if (!check) return say("Go to a check first (C).");
+  edit("meant so", { frame: check.frame, frames: check.frames, kind: check.kind, meant: !meantSo(stave(), check) });
+}
+
 // Others may have changed what is shown; what is theirs is asked for anew.
 async function lookAgain() {
+  await soundAnew();
   for (const { id } of state.staves) await begunAnew(id);
   fill();
 }
 
+async function lookAgainSaying(sentence) {
+  await lookAgain();
+  say(sentence, undefined, "", true);
+}
+
 async function compareVersions(versions) {
   if (editor.busy) return;
+  if (versions.sound > given.sound.version) return lookAgainSaying("The sound was changed elsewhere, and lies as it does now.");
   for (const one of state.staves) {
     const version = versions[`stave ${one.id}`];
     if (version !== undefined && version > one.version && !editor.busy) {
@@ -552,7 +595,7 @@ const view = () => [Math.max(0, Math.floor(state.left)), Math.ceil(state.left + 
 async function begunAnew(id) {
   const own = state.staves.find((s) => s.id === id);
   const fresh = await inView(own);
-  put(withSlice(withClips(bare({ ...own, clips: own.clips.map((clip) => clip.id) })), fresh));
+  put(withSlice(withClips(bare({ ...own, clips: fresh.clips })), fresh));
   checks.changed(id, fresh.first, fresh.end);
 }
 
@@ -597,7 +640,7 @@ function changeDials() {
 
 const KEYS = {
   c: (event) => nextCheck(event.shiftKey ? -1 : 1),
-  f: () => cure(),
+  f: (event) => (event.shiftKey ? meanIt() : cure()),
   a: () => takes.toggle(),
   u: onionSkin,
   k: () => curves(),
@@ -703,10 +746,8 @@ async function begin() {
   fill();
   lookAfter(given.versionsUrl, compareVersions);
   await document.fonts.ready;
-  const urls = new Set([...clips.values()].map((clip) => clip.peaks));
-  const loads = [...urls].map((url) => loadPeaks(url).then((levels) => state.peaks.set(url, levels)));
   try {
-    await Promise.all([...loads, transport.player.show(heardClips(given.sound, fps), given.sound.frames / fps)]);
+    await hear();
   } catch (problem) {
     say(`${problem.message} Reload the page to try again.`);
   }

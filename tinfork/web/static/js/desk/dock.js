@@ -1,7 +1,8 @@
 // The panels of the desk: who is shown, and under the lanes the mouth map, the selected word, the words to look at, the
 // readings as files and the pins without a place. The page says what is so; what is pressed goes back to it.
 import { goHome } from "../lib/focus.js";
-import { habitsNow, historyRows, rangePanels, rangesNow, takeRows } from "./ranges.js";
+import { easeOn } from "../lib/easing.js";
+import { habitsNow, historyRows, peopleIn, rangePanels, rangesNow, takeRows } from "./ranges.js";
 import { isSet, sameWord } from "./staves.js";
 import { doubtful, halves, percent, stateOf, wordAt } from "./words.js";
 
@@ -40,8 +41,9 @@ export function dockOf(page) {
     pinned: false,
     first: "",
     long: "",
+    ease: "",
     border: "squeeze",
-    withWords: false,
+    along: "",
     times: "1",
     reach: "12",
     about: "",
@@ -95,6 +97,11 @@ export function dockOf(page) {
     putAt() {
       const [first, long] = [this.first, this.long].map((text) => Number.parseInt(text, 10));
       if (Number.isFinite(first) && Number.isFinite(long)) page.mouths().span(first - page.startFrame, long);
+      goHome();
+    },
+    setEase() {
+      const frames = Number.parseInt(this.ease, 10);
+      if (Number.isFinite(frames)) page.mouths().ease(frames);
       goHome();
     },
     open: page.open,
@@ -216,6 +223,7 @@ export function dockOf(page) {
         ipa: sound >= 0 ? word.sounds[sound].ipa : "",
         first: lead ? String(lead.frame + page.startFrame) : "",
         long: lead ? String(lead.frames) : "",
+        ease: lead ? String(easeOn(stave.eases, lead.frame)) : "",
         bend,
       };
       const about = JSON.stringify([fields, word?.at, sound]);
@@ -228,6 +236,7 @@ export function dockOf(page) {
         pinned: Boolean(lead?.pinned),
         ...ranges,
         takes: takeRows(page.takes.rows, page.takes.compared?.id),
+        people: peopleIn(page.history.steps),
         history: historyRows(page.history.steps, (area) => staves.find((one) => area === `stave ${one.id}`)?.character ?? area.split(" ")[0]),
         ...habitsNow(page.habits, page),
         together: state.together,

@@ -1,6 +1,6 @@
 // The mirror: a character's face with the mouth of the moment, and the mouths before and after it.
 import { DrawnFace, svg } from "../lib/drawnface.js";
-
+import { blendOn } from "../lib/easing.js";
 import { placeAt } from "./selection.js";
 
 const MOUTH_VIEW = "-72 -32 144 104";
@@ -10,6 +10,14 @@ let copies = 0;
 export function mouthPicture(drawing) {
   copies += 1;
   return svg(MOUTH_VIEW, drawing.svg.replaceAll(/(id="|url\(#)([^")]+)/g, `$1c${copies}-$2`));
+}
+
+const GHOST = 0.25;
+const ghostsOf = (exposures, index) => [exposures[index - 1]?.drawing, exposures[index + 1]?.drawing].filter(Boolean).map((name) => [name, GHOST]);
+
+function eased(stave, index, frame) {
+  const found = blendOn(stave.exposures, index, frame, stave.eases);
+  return found ? [[found[0].drawing, found[1]]] : [];
 }
 
 export class Mirror {
@@ -34,10 +42,10 @@ export class Mirror {
     const exposures = this.stave.exposures;
     const name = index < 0 ? (exposures.at(-1)?.drawing ?? this.stave.chart.drawings[0].name) : exposures[index].drawing;
     const bend = exposures[index]?.bend ?? null;
-    const ghosts = onion ? [exposures[index - 1]?.drawing, exposures[index + 1]?.drawing].filter(Boolean) : [];
-    const key = [name, bend, ...ghosts].join();
+    const others = onion ? ghostsOf(exposures, index) : eased(this.stave, index, frame);
+    const key = [name, bend, ...others].join();
     if (key !== this.shown) {
-      this.face.show(name, bend, ghosts);
+      this.face.show(name, bend, others);
       this.shown = key;
       this.place.dataset.drawing = name;
     }
@@ -78,11 +86,11 @@ export class Mirror {
     cell.className = when;
     if (!exposure) return cell;
     const name = document.createElement("div");
-    name.textContent = exposure.drawing || "nothing";
+    const drawing = this.stave.chart.drawings[this.face.rows.get(exposure.drawing)];
+    name.textContent = (drawing?.lent && drawing.label) || exposure.drawing || "nothing";
     const count = document.createElement("div");
     count.className = "mono quiet";
     count.textContent = when === "before" ? "before" : "";
-    const drawing = this.stave.chart.drawings[this.face.rows.get(exposure.drawing)];
     cell.append(drawing ? mouthPicture(drawing) : svg(MOUTH_VIEW, ""), name, count);
     return cell;
   }
@@ -103,9 +111,10 @@ export class GroupMirror {
   // staves: as they are now.
   frame(frame, staves) {
     for (const { id, face } of this.faces) {
-      const { exposures } = staves.find((one) => one.id === id);
-      const found = exposures[placeAt(exposures, frame)];
-      if (found) face.show(found.drawing, found.bend ?? null);
+      const stave = staves.find((one) => one.id === id);
+      const place = placeAt(stave.exposures, frame);
+      const found = stave.exposures[place];
+      if (found) face.show(found.drawing, found.bend ?? null, eased(stave, place, frame));
     }
   }
 }

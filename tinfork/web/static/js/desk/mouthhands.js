@@ -15,6 +15,7 @@ export function mouthHands(page) {
   let choices = 0;
   const ordered = () => [...state.chosen].sort((a, b) => a - b);
   let copied = [];
+  let copiedFrom = null;
   let brush = "";
 
   // Choosing
@@ -87,7 +88,7 @@ export function mouthHands(page) {
     if (!page.mayEdit || !what) return what ? undefined : page.say(NONE_CHOSEN);
     const done = await page.edit(verb, what);
     if (done?.notes?.length) page.say(done.notes.join(" "), undefined, "", true);
-    return done?.document && !done.problem;
+    return (done?.document || done?.others) && !done.problem;
   }
 
   // Ask, and choose what came of it, unless something else was chosen meanwhile.
@@ -146,10 +147,13 @@ export function mouthHands(page) {
     askAndChoose("split", { frame }, [frame]);
   }
 
-  function slide(by, words = false) {
+  // along: "words" that are said there, or the "sound", go along.
+  function slide(by, along = "") {
     const what = pressed();
     const to = state.lead + by;
-    askAndChoose("slide", what && { ...what, by, border: page.border(), words }, what?.at.map((frame) => frame + by), to, true);
+    const moved = what?.at.map((frame) => frame + by);
+    if (along === "sound") return askAndChoose("slide sound", what && { ...what, by }, moved, to, true);
+    return askAndChoose("slide", what && { ...what, by, border: page.border(), words: along === "words" }, moved, to, true);
   }
 
   // The beginning or the end of the chosen exposure, so many frames later.
@@ -170,6 +174,8 @@ export function mouthHands(page) {
 
   function copy() {
     copied = lifted(exposures(), ordered());
+    const own = ordered().map(seenOn).filter(Boolean);
+    copiedFrom = own.length ? { id: page.stave().id, frames: [own[0].frame, endOf(own.at(-1))] } : null;
     page.say(copied.length ? `Copied ${copied.length} ${copied.length === 1 ? "exposure" : "exposures"}; paste at the playhead (Ctrl+V).` : lacking.same, undefined, "", copied.length > 0);
   }
 
@@ -183,7 +189,8 @@ export function mouthHands(page) {
     if (loop && !range()) return page.say(lacking.range);
     const frame = loop ? range()[0] : state.frame;
     const pieces = loop ? looped(copied, range()[1] - range()[0]) : copied;
-    askAndChoose("lay", { frame, pieces }, pieces.map(([at]) => frame + at), frame);
+    const words = !loop && page.along() === "words" && copiedFrom?.id === page.stave().id ? copiedFrom.frames : null;
+    askAndChoose("lay", { frame, pieces, words }, pieces.map(([at]) => frame + at), frame);
   }
 
   function repeat(times) {
@@ -197,6 +204,11 @@ export function mouthHands(page) {
     const what = pressed();
     const first = what?.at[0];
     askAndChoose("remove", what && { ...what, hold }, [first]);
+  }
+
+  // The seams on which the chosen exposures begin, eased over some frames; 0 cuts them.
+  function ease(frames) {
+    ask("ease", pressed() && { ...pressed(), frames });
   }
 
   const doing = {
@@ -213,8 +225,8 @@ export function mouthHands(page) {
     remove: () => remove(false),
     hold: () => remove(true),
     "hold on": () => lead() && ask("hold on", { frame: lead().frame }),
-    earlier: () => slide(-1),
-    later: () => slide(1),
+    earlier: () => slide(-1, page.along()),
+    later: () => slide(1, page.along()),
   };
 
   const keys = {
@@ -238,8 +250,8 @@ export function mouthHands(page) {
     "{": () => edge("end", -1),
     "}": () => edge("end", 1),
   };
-  const withControl = { a: () => chooseGroup("all"), c: copy, x: cut, v: () => paste(), arrowleft: () => slide(-1), arrowright: () => slide(1) };
-  const withControlAndShift = { v: () => paste(true), a: () => choose([], null, false), arrowleft: () => slide(-1, true), arrowright: () => slide(1, true) };
+  const withControl = { a: () => chooseGroup("all"), c: copy, x: cut, v: () => paste(), arrowleft: () => slide(-1, page.along()), arrowright: () => slide(1, page.along()) };
+  const withControlAndShift = { v: () => paste(true), a: () => choose([], null, false), arrowleft: () => slide(-1, "words"), arrowright: () => slide(1, "words") };
 
   // What a key does to exposures; false when it does nothing.
   function key(event) {
@@ -317,10 +329,10 @@ export function mouthHands(page) {
       const dragged = state.drag;
       state.drag = null;
       page.draw();
-      if (dragged && whole && by) slide(by, page.withWords());
+      if (dragged && whole && by) slide(by, page.along());
       else if (!dragged && whole && last.type === "pointerup") choose([seenOn(spot.frame).frame], seenOn(spot.frame).frame, false);
     });
   }
 
-  return { choose, chooseGroup, kept, beside, pick, ranked, seenOn, lead, key, neighbour, hold, span, repeat, doing, edge };
+  return { choose, chooseGroup, kept, beside, pick, ranked, seenOn, lead, key, neighbour, hold, span, repeat, ease, doing, edge };
 }

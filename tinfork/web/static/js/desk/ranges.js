@@ -1,3 +1,5 @@
+import { meantSo, sameCheck, toLookAt } from "./companions.js";
+
 // What the panels say and ask about ranges, checks, takes and the history; the page does what is asked.
 
 /** @param {any} page */
@@ -16,6 +18,8 @@ export function rangePanels(page) {
     takes: [],
     takeName: "",
     history: [],
+    people: [],
+    byWhom: "",
     offers: [],
     rules: [],
     changes: [],
@@ -27,8 +31,11 @@ export function rangePanels(page) {
     inRange(verb, what = {}) {
       return page.edit(verb, { frame: this.range[0], frames: this.range[1] - this.range[0], ...what });
     },
-    setMood() {
-      this.inRange("mood", { mood: this.mood });
+    async setMood() {
+      const [kind, name] = [this.mood[0], this.mood.slice(1)];
+      const { id } = page.stave();
+      const done = await this.inRange("mood", kind === "c" ? { mood: "", chart: Number(name) } : { mood: name });
+      if (done?.document && !done.problem && kind === "c") page.anew(id);
     },
     setPassage() {
       const own = { hold: Number.parseInt(this.own.hold, 10), lead: Number.parseInt(this.own.lead, 10), step: Number(this.own.step), detail: Number(this.own.detail) };
@@ -57,6 +64,9 @@ export function rangePanels(page) {
     },
     cure(check) {
       page.cure(check);
+    },
+    meanIt(check) {
+      page.meanIt(check);
     },
 
     keepTake() {
@@ -95,13 +105,16 @@ export function rangePanels(page) {
     },
 
     backTo(step) {
-      page.history.back(step.step, false);
+      page.history.back({ step: step.step });
     },
     takeBack(step) {
-      page.history.back(step.step, true);
+      page.history.back({ step: step.step, alone: true });
     },
     backToStart() {
-      page.history.back(0, false);
+      page.history.back({ step: 0 });
+    },
+    takeBackAll() {
+      page.history.back({ person: Number(this.byWhom) });
     },
   };
 }
@@ -114,18 +127,20 @@ export function rangesNow(page, stave, state, tab, staves, known) {
   return {
     range,
     rangeText: range ? `frames ${range[0] + page.startFrame} to ${range[1] - 1 + page.startFrame}` : "Set in and out first (I, O); what is done here holds between them.",
-    moods: [...new Set(stave.chart.drawings.map((one) => one.mood))],
+    moods: [
+      ...new Set(stave.chart.drawings.filter((one) => !one.lent).map((one) => one.mood)),
+    ].map((mood) => ({ value: `m${mood}`, text: mood })).concat(stave.otherCharts.map(([number, name]) => ({ value: `c${number}`, text: `drawings of ${name}` }))),
     bent: Boolean(here),
     bend: { wide: String(wide), tall: String(tall), lean: String(lean), frame: here?.frame ?? 0 },
     others: staves.filter((one) => one.id !== stave.id).map((one) => ({ id: one.characterId, name: one.character, label: `Copy to ${one.character}`, to: known.others.find((other) => other.id === one.characterId)?.to ?? false })),
-    checkCount: stave.checks.length,
-    checks: tab === "checks" ? stave.checks.map((check, key) => checkRow(check, key, page, state)) : [],
+    checkCount: toLookAt(stave).length,
+    checks: tab === "checks" ? stave.checks.map((check, key) => checkRow(check, key, page, state, meantSo(stave, check))) : [],
   };
 }
 
-function checkRow(check, key, page, state) {
+function checkRow(check, key, page, state, meant) {
   const frame = check.frame + page.startFrame;
-  return { ...check, key, at: String(frame), title: `Go to frame ${frame}`, label: check.fix?.label ?? "", marked: state.check === check ? "marked" : "" };
+  return { ...check, key, at: String(frame), title: `Go to frame ${frame}`, label: meant ? "" : (check.fix?.label ?? ""), meant, meantText: meant ? "Look at it again" : "Meant so", marked: `${sameCheck(state.check, check) ? "marked" : ""} ${meant ? "faded" : ""}` };
 }
 
 // Habits as the panel tells them: what is offered, the rules, and every place that one of the offers would change.
@@ -140,6 +155,9 @@ export function habitsNow({ offers, rules, shown }, page) {
 
 export const takeRows = (takes, compared) =>
   takes.map((take) => ({ ...take, told: `${take.who}, ${new Date(take.when).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}`, pressed: String(take.id === compared), compareText: take.id === compared ? "Comparing" : "Compare" }));
+
+// Those of whom something is done, by their numbers.
+export const peopleIn = (steps) => [...new Map(steps.filter((step) => step.person && !step.undone).map((step) => [step.person, { id: String(step.person), name: step.who }])).values()];
 
 export const historyRows = (steps, nameOf) =>
   steps.map((step) => ({ ...step, time: new Date(step.when).toLocaleTimeString("en-GB"), what: `${[...new Set(step.areas.map(nameOf))].join(", ")} · ${step.who}${step.undone ? " · undone" : ""}`, faded: step.undone ? "faded" : "" }));

@@ -1,5 +1,7 @@
 // Drawing time: the frame ruler, then for each character a waveform, the words, the sounds in IPA and the ribbon.
+import { easeOn } from "../lib/easing.js";
 import { colour, fit } from "../lib/peaks.js";
+import { toLookAt } from "./companions.js";
 import { clipWave, MONO, RULER, ruler } from "../lib/ruler.js";
 import { placeAt } from "./selection.js";
 
@@ -271,15 +273,28 @@ function ribbon(draw, stave, top, number) {
     if (drawing) block(context, ink, drawing, left, right, middle);
     else nothing(context, ink, left, right, middle);
     context.fillStyle = ink.ink;
-    whole(context, exposure.drawing || "nothing", left + 3, top + RIBBON + 11, right - left - 4);
+    whole(context, (drawing?.lent && drawing.label) || exposure.drawing || "nothing", left + 3, top + RIBBON + 11, right - left - 4);
     if (exposure.pinned) tack(context, ink, (left + right) / 2, top + 3);
   }
-  for (const { frame } of stave.checks) flag(context, ink, x(frame), top - 2);
+  if (stave.eases.length) for (const exposure of inView(seen, view, width)) eased(context, ink, x(exposure.frame), (easeOn(stave.eases, exposure.frame) * view.perFrame) / 2, middle);
+  for (const { frame } of toLookAt(stave)) flag(context, ink, x(frame), top - 2);
   if (number === view.active && view.curves?.stave === stave.id) articulation(draw, view.curves, middle);
   if (number === view.active && view.compared) differences(draw, stave, view.compared.exposures, top + RIBBON + LABELS - 3);
   for (const [first, frames, mood] of stave.moods) over(context, ink, x(first), x(first + frames), top + 2, mood);
   for (const [first, frames, own] of stave.passages) over(context, ink, x(first), x(first + frames), top + RIBBON - 3, `hold ${own.hold} · lead ${own.lead} · ${Math.round(own.detail * 100)}% crisp${own.step > 1 ? ` · on ${own.step}s` : ""}`);
   if (number === view.active && view.drag?.slide !== undefined) ghosts(context, ink, view, x, top);
+}
+
+// A seam that is eased over some frames: a lozenge as wide as they are.
+function eased(context, ink, x, half, middle) {
+  if (!half) return;
+  context.fillStyle = ink.copper;
+  context.beginPath();
+  context.moveTo(x - half, middle);
+  context.lineTo(x, middle - 5);
+  context.lineTo(x + half, middle);
+  context.lineTo(x, middle + 5);
+  context.fill();
 }
 
 // What the jaw, and the rounding of the lips, are asked to do, over the ribbon.

@@ -19,13 +19,13 @@ export class DrawnFace {
     this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
   }
 
-  // bend: [wide, tall, lean] of a drawing that is stretched; ghosts: drawings that shine through.
-  show(name, bend = null, ghosts = []) {
-    const faint = new Set(ghosts.map((one) => this.rows.get(one)));
+  // bend: [wide, tall, lean] of a drawing that is stretched; others: [drawing, share] of those that are seen with it.
+  show(name, bend = null, others = []) {
+    const shares = new Map(others.map(([one, share]) => [this.rows.get(one), share]));
     this.mouths.forEach((mouth, i) => {
       const own = i === this.rows.get(name);
-      mouth.setAttribute("display", own || faint.has(i) ? "inline" : "none");
-      mouth.setAttribute("opacity", own ? "1" : "0.25");
+      mouth.setAttribute("display", own || shares.has(i) ? "inline" : "none");
+      mouth.setAttribute("opacity", own ? "1" : String(shares.get(i) ?? 0));
       mouth.setAttribute("transform", own && bend ? `${this.place} skewX(${-bend[2]}) scale(${bend[0]} ${bend[1]})` : this.place);
     });
   }

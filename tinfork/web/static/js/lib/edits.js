@@ -107,10 +107,12 @@ export class Editor {
     return this.#waiting > 0;
   }
 
-  // say(sentence, again, label) tells what went wrong, "" when all is well; again() does it once more.
-  constructor(say, pause = aWhile) {
+  // say(sentence, again, label) tells what went wrong, "" when all is well; again() does it once more. others(answer) is
+  // told when an edit touched more than the page's own document.
+  constructor(say, pause = aWhile, others = reloadSaying) {
     this.say = say;
     this.pause = pause;
+    this.others = others;
     globalThis.addEventListener?.("beforeunload", (event) => {
       if (this.#offline) event.preventDefault();
     });
@@ -166,7 +168,10 @@ export class Editor {
     try {
       const response = await this.#reached(url, make);
       const answer = await response.json();
-      if (answer.others) return reloadSaying(answer.done);
+      if (answer.others) {
+        await this.others(answer.done);
+        return answer;
+      }
       if (answer.document) await take(answer.document, !answer.problem);
       tellOfChange();
       if (answer.problem) this.say(answer.problem, response.status === 409 ? again : undefined, "Do it again on what is there now");
@@ -184,7 +189,6 @@ export class Editor {
 function reloadSaying(sentence) {
   sessionStorage.setItem("said", sentence);
   location.reload();
-  return {};
 }
 
 export function sayWhatWasDone(say) {
