@@ -100,12 +100,11 @@ def place_pins(pins: Sequence[AnchoredPin], clips: Sequence[Clip], frames: int) 
 
 def spans_of(things: Sequence[Anchored], clips: Sequence[Clip], frames: int) -> list[range | None]:
     """Where things lie in a scene of this many frames now; None for what is cut away with its sound."""
-    firsts = ((one, _shift(one, clips)) for one in things)
-    starts = ((one, None if shift is None else one.frame + shift) for one, shift in firsts)
-    return [
-        range(first, min(first + one.frames, frames)) if first is not None and 0 <= first < frames else None
-        for one, first in starts
-    ]
+    found: list[range | None] = []
+    for one, shift in zip(things, _shifts(things, clips), strict=True):
+        first = -1 if shift is None else one.frame + shift
+        found.append(range(first, min(first + one.frames, frames)) if 0 <= first < frames else None)
+    return found
 
 
 def _owners(spans: Sequence[range | None], frames: int) -> NDArray[np.int64]:
@@ -134,8 +133,7 @@ def less_pins(
     ranges = merged(gone)
     ends = [one.stop for one in ranges]
     kept: list[AnchoredPin] = []
-    for pin in pins:
-        shift = _shift(pin, clips)
+    for pin, shift in zip(pins, _shifts(pins, clips), strict=True):
         if shift is None or not 0 <= pin.frame + shift < frames:
             kept.append(pin)
             continue
@@ -162,17 +160,20 @@ def unset_pins(
     return tuple(pin for number, pin in enumerate(pins) if number not in gone)
 
 
-def _shift(pin: Anchored, clips: Sequence[Clip]) -> int | None:
-    if pin.source_id == SCENE:
-        return 0
-    return next(
-        (
-            c.start - c.offset
-            for c in clips
-            if c.source_id == pin.source_id and c.offset <= pin.frame < c.offset + c.frames
-        ),
-        None,
-    )
+def _shifts(things: Sequence[Anchored], clips: Sequence[Clip]) -> list[int | None]:
+    """How many frames later than in their sounds things lie in the scene; None for what is cut away."""
+    heard: dict[int, list[tuple[int, int, int]]] = {}
+    for c in clips:
+        heard.setdefault(c.source_id, []).append((c.offset, c.offset + c.frames, c.start - c.offset))
+    found: list[int | None] = []
+    for one in things:
+        shift = 0 if one.source_id == SCENE else None
+        for first, end, by in heard.get(one.source_id, ()) if shift is None else ():
+            if first <= one.frame < end:
+                shift = by
+                break
+        found.append(shift)
+    return found
 
 
 def to_source(lines: Iterable[Line], clips: Sequence[Clip], fps: float) -> tuple[Line, ...]:

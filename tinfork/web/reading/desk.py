@@ -21,6 +21,9 @@ from .placing import Placed, placed_now
 from .planning import plan_in_view
 from .seeing import Seen, seen
 
+MOST_AWAY = 200
+"""So many pins that are not seen are listed at a time."""
+
 SLICE = 1440
 """How many frames a page begins with, and asks for at a time."""
 
@@ -175,4 +178,4 @@ def pins_away(placed: PlacedPins) -> list[dict[str, Any]]:
         {"drawing": pin.drawing, "frame": None, "frames": pin.frames, "why": "its sound is cut away"}
         for pin in placed.hidden
     ]
-    return covered + hidden
+    return (covered + hidden)[:MOST_AWAY]

@@ -93,6 +93,7 @@ class Mouths:
         self._places |= {name: d.articulation for d in own for name in (*d.formerly, d.called)}
         self._places |= {d.name: d.place for d in self.basis.drawings} | {one.name: one.place for one in self.shown}
         self._now = {name: one.name for one in self.shown if one.drawing for name in one.drawing.formerly}
+        self._formerly = frozenset(self._now)
         usable = [one for one in self.shown if one.is_usual] or drawn
         self._usable = Chart(tuple(Drawing(one.name, one.place) for one in usable))
         drawings = [one.drawing for one in drawn if one.drawing]
@@ -171,11 +172,15 @@ class Mouths:
 
     def pin_seen_as(self, name: str) -> str:
         """The drawing a pin shows now: its own, or what stands in for one that is gone."""
-        return name if name in self.names or name == NOTHING else self._now.get(name) or self._nearest(name)
+        if name in self.names or name == NOTHING:
+            return name
+        if name not in self._now:
+            self._now[name] = self._nearest(name)
+        return self._now[name]
 
     def has(self, name: str) -> bool:
         """Whether there is a drawing of a name, or one that was called so."""
-        return name in self.names or name in self._now or name == NOTHING
+        return name in self.names or name in self._formerly or name == NOTHING
 
     def check(self, name: str) -> None:
         """TrackError where no drawing of a name can be chosen."""
@@ -305,17 +310,21 @@ def basis_of(chart: MouthChart) -> list[list[Any]]:
 
 
 def drawings_gone(stave: Stave, pins: Sequence[Pin]) -> list[dict[str, Any]]:
-    """The pins whose drawing is no longer there, with what stands in for it."""
+    """The drawings of pins that are no longer there, each with its first pin, how often, and what stands in for it."""
     own = mouths_of(stave)
-    gone = [pin for pin in pins if not own.has(pin.drawing)]
+    gone: dict[str, list[Pin]] = {}
+    for pin in pins:
+        if not own.has(pin.drawing):
+            gone.setdefault(pin.drawing, []).append(pin)
     return [
         {
-            "drawing": pin.drawing,
-            "frame": pin.frame,
-            "frames": pin.frames,
-            "why": f"its drawing is not in the chart; {own.pin_seen_as(pin.drawing)} stands in",
+            "drawing": name,
+            "frame": found[0].frame,
+            "frames": found[0].frames,
+            "why": f"its drawing is not in the chart; {own.pin_seen_as(name)} stands in"
+            + (f", here and in {len(found) - 1} more" if len(found) > 1 else ""),
         }
-        for pin in gone
+        for name, found in gone.items()
     ]
 
 
