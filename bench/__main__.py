@@ -12,7 +12,7 @@ import numpy as np
 from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import read, unscripted
 
-from . import alignment, charts, importing, mismatch, mouths, planning, sentences, truth
+from . import alignment, charts, handover, importing, mismatch, mouths, planning, sentences, truth
 from .conditions import echoing, noisy, padded
 from .truth import Truth
 
@@ -153,7 +153,7 @@ def edits() -> None:
     importlib.import_module("bench.edits").table()
 
 
-TABLES = {"mouths": mouths.table, "charts": charts.table, "edits": edits}
+TABLES = {"mouths": mouths.table, "charts": charts.table, "handover": handover.table, "edits": edits}
 
 
 if __name__ == "__main__":

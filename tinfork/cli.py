@@ -3,18 +3,27 @@
 import argparse
 import json
 import os
+import re
+import shutil
 import sys
+import tempfile
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
+from fractions import Fraction
 from pathlib import Path
 from typing import NoReturn
 
 from .core.errors import TinForkError
 from .core.exposure import curves, plan
 from .core.exposure.track import Settings
-from .core.formats import chart_folder, reading_json
+from .core.formats import chart_folder, pictures, reading_json, registry
 from .core.mouths.chart import built_in
+from .core.mouths.draw import mouth
+from .core.mouths.face import Look, built_in_face
+from .core.shot import stage
+from .core.shot.shot import Role, Shot
 from .core.sound import recording
+from .core.sound.survey import survey
 from .core.speech import read, unscripted
 from .core.timebase import parse_rate
 
@@ -72,7 +81,70 @@ def _parser() -> argparse.ArgumentParser:
     chart_command.add_argument("chart", metavar="FOLDER|ZIP", type=Path, help="PNG, WebP or SVG pictures, chart.json")
     chart_command.add_argument("--out", metavar="FILE", type=Path, help="write here instead of standard output")
     chart_command.set_defaults(run=_chart)
+    plan_command = commands.add_parser("plan", help="plan the mouths of a reading, as JSON")
+    plan_command.add_argument("reading", metavar="READING.json", type=Path, help="what tinfork read printed")
+    _planning(plan_command)
+    plan_command.add_argument("--out", metavar="FILE", type=Path, help="write here instead of standard output")
+    plan_command.set_defaults(run=_plan)
+    render_command = commands.add_parser("render", help="make a file of a reading and its sound")
+    render_command.add_argument("reading", metavar="READING.json", type=Path, help="what tinfork read or plan printed")
+    render_command.add_argument("sound", metavar="SOUND", type=Path, help="the sound that was read")
+    render_command.add_argument("--as", dest="kind", required=True, metavar="FORMAT", help=", ".join(registry.FORMATS))
+    render_command.add_argument("--size", default="600x720", help="width x height in pixels, even (default 600x720)")
+    render_command.add_argument("--background", default="", help="a colour such as #f4f1ea (default none)")
+    render_command.add_argument("--mouth", action="store_true", help="mouths alone instead of the face")
+    render_command.add_argument("--name", default="", help="the character's name (default the sound's)")
+    render_command.add_argument("--start", type=int, default=0, help="number of the first frame (default 0)")
+    render_command.add_argument("--pattern", default=pictures.PATTERN, help="how pictures are called (png)")
+    _planning(render_command)
+    render_command.add_argument("--out", metavar="FILE", type=Path, required=True, help="write here")
+    render_command.set_defaults(run=_render)
     return parser
+
+
+def _planning(command: argparse.ArgumentParser) -> None:
+    command.add_argument("--chart", metavar="FOLDER|ZIP", type=Path, help="the drawings to plan with")
+    command.add_argument("--hold", type=int, default=2, help="least frames a mouth is shown (default 2)")
+    command.add_argument("--lead", type=int, default=1, help="frames a mouth comes early, 0 to 3 (default 1)")
+    command.add_argument("--detail", type=float, default=0.5, help="0 calm to 1 crisp (default 0.5)")
+    command.add_argument("--fps", default="", help="frames per second (default the reading's)")
+
+
+def _role(options: argparse.Namespace, name: str = "") -> tuple[Role, Fraction]:
+    """A reading with its mouths and drawings, and its frame rate."""
+    reading, rate = reading_json.parse(_text_of(options.reading))
+    rate = parse_rate(options.fps) if options.fps else rate
+    if options.chart:
+        found = chart_folder.load(options.chart)
+        _notes(found.notes)
+        chart, drawn = found.in_mood(), chart_folder.drawn(found)
+    else:
+        chart = built_in()
+        drawn = {d.name: mouth(d.place, "m") for d in chart.drawings}
+    settings = Settings(options.hold, options.lead, options.detail)
+    exposures = plan.plan(curves.curves(reading.sounds(), reading.seconds, rate), chart, settings)
+    return Role(name, tuple(exposures), chart, drawn, reading, built_in_face(Look())), rate
+
+
+def _plan(options: argparse.Namespace) -> int:
+    role, rate = _role(options)
+    document = reading_json.document(role.reading, role.exposures, role.chart, rate)
+    return _written(json.dumps(document, ensure_ascii=False, indent=1), options.out)
+
+
+def _render(options: argparse.Namespace) -> int:
+    size = re.fullmatch(r"(\d{1,5})x(\d{1,5})", options.size)
+    if not size:
+        raise TinForkError("A size is width x height in pixels, such as 600x720.")
+    look = stage.Look(int(size[1]), int(size[2]), options.background, options.mouth)
+    role, rate = _role(options, options.name or options.sound.stem)
+    with tempfile.TemporaryDirectory() as folder, _libraries_silent():
+        sound, made = Path(folder) / "sound.flac", Path(folder) / "made"
+        survey(options.sound, sound)
+        shot = Shot(role.name, rate, options.start, (role,), sound)
+        registry.write(options.kind, made, shot, registry.How(look, options.pattern))
+        shutil.move(made, options.out)
+    return 0
 
 
 def _chart(options: argparse.Namespace) -> int:

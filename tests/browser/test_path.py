@@ -62,8 +62,18 @@ def test_from_recording_to_hand_over(scene, tmp_path):
     assert "fish market" in after["lines"][0]["text"]
 
     view(page, "Hand-over")
-    opens_the_pictures(fetched(page, "Make the pictures", "_pictures.zip", tmp_path), after)
-    opens_the_video(fetched(page, "Make the video", ".webm", tmp_path), after)
+    page.get_by_label("PNG sequence").check()
+    page.get_by_label("see-through ground").check()
+    page.get_by_label("height").fill("1440")
+    expect(page.get_by_label("Files that will be made").get_by_role("listitem")).to_have_count(2)
+    expect(page.get_by_label("Files that will be made")).to_contain_text("frames/Marit_00101.png to")
+    page.get_by_label("width").fill("95")
+    expect(page.get_by_role("alert").filter(visible=True)).to_contain_text("and even")
+    page.get_by_role("button", name="a face").click()
+    expect(page.get_by_role("alert").filter(visible=True)).to_have_count(0)
+    page.get_by_role("button", name="Make the files").click()
+    opens_the_pictures(fetched(page, ".zip", tmp_path), after)
+    opens_the_video(fetched(page, ".webm", tmp_path), after)
 
 
 def plays_in_time(page, desk):
@@ -139,8 +149,7 @@ def corrects_a_mouth(page):
     return pinned
 
 
-def fetched(page, button, ending, folder):
-    page.get_by_role("button", name=button).click()
+def fetched(page, ending, folder):
     link = page.get_by_role("link", name=re.compile(f"{re.escape(ending)}$"))
     expect(link).to_be_visible(timeout=60_000)
     with page.expect_download() as download:

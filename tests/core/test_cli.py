@@ -1,6 +1,7 @@
 import json
 import subprocess
 import sys
+import zipfile
 
 import numpy as np
 import pytest
@@ -8,6 +9,8 @@ import pytest
 from tests.core.test_formats import check_document
 from tests.speech import LINE, speak
 from tinfork.cli import main
+from tinfork.core.mouths.draw import mouth_svg
+from tinfork.core.mouths.shapes import SHAPES
 
 
 @pytest.fixture(scope="module")
@@ -88,3 +91,102 @@ def test_what_a_library_says_of_a_broken_file_is_not_said(tmp_path):
     done = run("read", str(broken))
     assert done.returncode == 0
     assert all(sentence.startswith("Note: ") for sentence in done.stderr.splitlines())
+
+
+def test_a_reading_is_planned_and_rendered_without_a_database(line, tmp_path, capsys):
+    reading, plan = tmp_path / "reading.json", tmp_path / "plan.json"
+    assert main(["read", str(line), "--text", str(line.with_suffix(".txt")), "--out", str(reading)]) == 0
+    assert main(["plan", str(reading), "--out", str(plan)]) == 0
+    assert plan.read_text() == reading.read_text()
+    assert main(["plan", str(reading), "--hold", "3", "--fps", "12"]) == 0
+    planned = json.loads(capsys.readouterr().out)
+    assert planned["fps"] == "12"
+    assert all(exposure["frames"] >= 3 for exposure in planned["exposures"])
+    charted = tmp_path / "chart"
+    charted.mkdir()
+    for name in ("rest", "open"):
+        (charted / f"{name}.svg").write_text(mouth_svg(SHAPES[name].place))
+    for kind, also in (("svg", []), ("fap", []), ("png", ["--chart", str(charted), "--mouth", "--pattern", "##"])):
+        out = tmp_path / f"out.{kind}"
+        asked = ["render", str(reading), str(line), "--as", kind, "--out", str(out), "--size", "96x80", "--start", "7"]
+        assert main([*asked, *also]) == 0
+        assert out.stat().st_size > 400
+    with zipfile.ZipFile(tmp_path / "out.png") as packed:
+        assert "frames/07.png" in packed.namelist()
+        assert {e["drawing"] for e in json.loads(packed.read("exposures.json"))["exposures"]} == {"rest", "open"}
+
+
+@pytest.mark.parametrize(
+    ("change", "why"),
+    [
+        ({"--as": "statue"}, "There is no format “statue”"),
+        ({"--size": "big"}, "width x height"),
+        ({"--size": "95x80"}, "and even"),
+        ({"--background": "octarine"}, "a colour such as"),
+        ({"--pattern": "a"}, "one row of 1 to 9 #"),
+        ({"--hold": "99"}, "A hold is 1 to 12"),
+    ],
+)
+def test_what_cannot_be_rendered_is_one_sentence(line, tmp_path, capsys, change, why):
+    reading = tmp_path / "reading.json"
+    reading.write_text(json.dumps(TINY))
+    asked = {"--as": "png", "--size": "96x80", "--out": str(tmp_path / "out")} | change
+    assert main(["render", str(reading), str(line), *(part for pair in asked.items() for part in pair)]) == 2
+    said = capsys.readouterr().err
+    assert why in said
+    assert said.count("\n") == 1
+    assert not (tmp_path / "out").exists()
+
+
+TINY = {
+    "tinfork": 1,
+    "sound": {"seconds": 0.5, "rate": 16000},
+    "fps": "24",
+    "lines": [
+        {
+            "text": "Ah",
+            "start": 0.1,
+            "end": 0.4,
+            "words": [
+                {"text": "Ah", "start": 0.1, "end": 0.4, "sounds": [{"ipa": "ɑ", "start": 0.1, "end": 0.4}]},
+            ],
+        }
+    ],
+}
+
+
+@pytest.mark.parametrize(
+    ("change", "why"),
+    [
+        ({"tinfork": 99}, "a later Tin Fork"),
+        ({"fps": "soon"}, "not a frame rate"),
+        ({"sound": {"seconds": 1e9}}, "not a reading"),
+        ({"lines": [{"text": 3}]}, "not a reading"),
+        (
+            {
+                "lines": [
+                    TINY["lines"][0]
+                    | {
+                        "words": [
+                            TINY["lines"][0]["words"][0]
+                            | {
+                                "sounds": [
+                                    {"ipa": "ɑ", "start": 0.3, "end": 0.4},
+                                    {"ipa": "ɑ", "start": 0.1, "end": 0.2},
+                                ]
+                            }
+                        ]
+                    }
+                ]
+            },
+            "not in order",
+        ),
+    ],
+)
+def test_a_reading_that_is_none_is_one_sentence(tmp_path, capsys, change, why):
+    path = tmp_path / "reading.json"
+    path.write_text(json.dumps(TINY | change))
+    assert main(["plan", str(path)]) == 2
+    said = capsys.readouterr().err
+    assert why in said
+    assert said.count("\n") == 1

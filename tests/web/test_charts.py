@@ -15,6 +15,7 @@ from tinfork.web.charts import actions
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.handover import actions as handing
 from tinfork.web.handover.tasks import make_handover
+from tinfork.web.handover.wishes import Wish
 from tinfork.web.productions.actions import create_character
 from tinfork.web.reading.seeing import track_of
 
@@ -122,9 +123,9 @@ def test_an_unread_stave_is_planned_with_what_is_worn(ferry, chart):
 
 def test_pictures_are_handed_over_in_the_drawings_that_are_worn(ferry, chart):
     actions.wear(ferry.owner, ferry.stave.character, chart)
-    job = handing.ask_for(ferry.owner, ferry.stave, "pictures")
+    job = handing.ask_for(ferry.owner, ferry.scene, Wish(kinds=["png"], mouth=True, width=360, height=300))
     make_handover(job_id=job.pk)
-    packed = ferry.client(ferry.owner).get(f"/jobs/{job.pk}/result").getvalue()
+    packed = ferry.client(ferry.owner).get(f"/hand-over/files/{job.handover.files.get().pk}").getvalue()
     with zipfile.ZipFile(io.BytesIO(packed)) as found:
         first = next(e for e in track_of(ferry.fresh) if e.drawing == "7")
         picture = Image.open(io.BytesIO(found.read(f"frames/Marit_{1001 + first.frame:05d}.png"))).convert("RGBA")

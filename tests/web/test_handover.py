@@ -1,55 +1,211 @@
+"""Handing over: what is asked for, what comes of it, and that it is of one moment."""
+
 import csv
 import io
+import json
 import zipfile
+from dataclasses import replace
+from pathlib import Path
 
+import av
+import msgspec
 import numpy as np
 import pytest
 from PIL import Image
 
-from tinfork.core.errors import TinForkError
+from tinfork.core.errors import HandoverError, TinForkError
 from tinfork.core.mouths.draw import alone, mouth
 from tinfork.core.mouths.raster import png
 from tinfork.core.mouths.shapes import SHAPES
+from tinfork.web.files.store import DiskFullError, digest
 from tinfork.web.handover import actions, rendering
+from tinfork.web.handover.models import Handover, HandoverFile
 from tinfork.web.handover.tasks import make_handover
+from tinfork.web.handover.wishes import Wish
 from tinfork.web.jobs.models import Job
-from tinfork.web.productions.actions import create_character
+from tinfork.web.productions.actions import create_character, create_scene
 from tinfork.web.reading import planning
 from tinfork.web.reading.actions import stave_for
-from tinfork.web.reading.planning import scene_reading
+from tinfork.web.reading.planning import planned, scene_reading
 from tinfork.web.reading.seeing import track_of
+from tinfork.web.sound.arranging import arrangement_of, place_sound
+
+SMALL = {"width": 96, "height": 80}
 
 
-def test_pictures_are_made_and_fetched(ferry):
+def post(client, address, what):
+    return client.post(address, json.dumps(what), content_type="application/json")
+
+
+def asks(ferry, person=None, **wish):
+    """Ask for files as the page does."""
+    return post(ferry.client(person or ferry.viewer), f"/scenes/{ferry.scene.pk}/hand-over/make", SMALL | wish)
+
+
+def makes(ferry, **wish):
+    """Files that were asked for and made: by their names, their content."""
+    answer = asks(ferry, **wish)
+    assert answer.status_code == 200, answer.content
+    make_handover(job_id=answer.json()["job"])
+    job = Job.objects.get(pk=answer.json()["job"])
+    assert job.state == "done", job.message
     client = ferry.client(ferry.viewer)
-    page = client.post(f"/staves/{ferry.stave.pk}/hand-over/pictures").content.decode()
-    job = Job.objects.get()
-    assert "waiting for its turn" in page
-    assert client.get(f"/jobs/{job.pk}/result").status_code == 404
-    make_handover(job_id=job.pk)
-    answer = client.get(f"/jobs/{job.pk}/result")
-    assert answer.headers["Content-Disposition"] == 'attachment; filename="Fog_Marit_pictures.zip"'
-    names = zipfile.ZipFile(io.BytesIO(answer.getvalue())).namelist()
-    assert f"frames/Marit_{1001 + track_of(ferry.stave)[-1].end - 1:05d}.png" in names
-    assert "Fog_Marit_pictures.zip" in client.get(f"/scenes/{ferry.stave.scene_id}/hand-over/").content.decode()
+    return {one.name: client.get(f"/hand-over/files/{one.pk}").getvalue() for one in job.handover.files.all()}
 
 
-def test_an_unread_stave_has_nothing_to_hand_over(ferry):
-    scene = ferry.stave.scene
-    unread = stave_for(ferry.owner, scene, create_character(ferry.owner, scene.production, "Pock"))
-    page = ferry.client(ferry.owner).post(f"/staves/{unread.pk}/hand-over/video").content.decode()
-    assert "read its sound first" in page
-    with pytest.raises(TinForkError, match="no such file"):
-        actions.ask_for(ferry.owner, ferry.stave, "statue")
+def names_of(ferry, **wish):
+    return post(ferry.client(ferry.viewer), f"/scenes/{ferry.scene.pk}/hand-over/files", SMALL | wish).json()
 
 
-def test_a_failure_on_our_side_is_told_and_logged(ferry, monkeypatch):
-    job = actions.ask_for(ferry.owner, ferry.stave, "pictures")
+@pytest.fixture
+def pock(ferry):
+    """Another character of the scene, who speaks by hand."""
+    who = create_character(ferry.owner, ferry.scene.production, "Pock / 2")
+    other = stave_for(ferry.owner, ferry.scene, who)
+    address = f"/staves/{other.pk}/edit"
+    what = {"verb": "lay", "version": other.version, "frame": 4, "pieces": [[0, 3, "open"]]}
+    assert post(ferry.client(ferry.owner), address, what).status_code == 200
+    return who
 
-    def broken(job, report):
+
+def test_files_are_named_before_they_are_made_and_fetched_with_their_sums(ferry, pock):
+    wish = {"kinds": ["png", "csv", "otio"], "pattern": "{character}.####", "first": 1003, "end": 1010}
+    told = names_of(ferry, **wish)
+    assert [one["name"] for one in told["files"]] == [
+        "Fog_Marit.zip",
+        "Fog_Pock_2.zip",
+        "Fog_Marit.csv",
+        "Fog_Pock_2.csv",
+        "Fog_Marit.otio",
+        "Fog_Pock_2.otio",
+    ]
+    assert told["files"][1]["inside"] == "frames/Pock_2.1003.png to Pock_2.1010.png"
+    files = makes(ferry, **wish)
+    assert list(files) == [one["name"] for one in told["files"]]
+    with zipfile.ZipFile(io.BytesIO(files["Fog_Pock_2.zip"])) as packed:
+        frames = [name for name in packed.namelist() if name.startswith("frames/")]
+        assert (frames[0], frames[-1], len(frames)) == ("frames/Pock_2.1003.png", "frames/Pock_2.1010.png", 8)
+    rows = list(csv.DictReader(io.StringIO(files["Fog_Pock_2.csv"].decode())))
+    assert [(row["scene_frame"], row["frames"], row["drawing"]) for row in rows] == [
+        ("1003", "2", "rest"),
+        ("1005", "3", "open"),
+        ("1008", "3", "rest"),
+    ]
+    one = HandoverFile.objects.first()
+    assert one.sha256 == digest(Path(one.file.path))
+    page = ferry.client(ferry.viewer).get(f"/scenes/{ferry.scene.pk}/hand-over/").content.decode()
+    assert all(name in page for name in files)
+    assert one.sha256[:12] in page
+    assert "older than the track" not in page
+    ferry.edit(ferry.owner, "pin", frame=10, frames=3, drawing="purse")
+    made = ferry.client(ferry.viewer).get(f"/scenes/{ferry.scene.pk}/hand-over/made").content.decode()
+    assert "older than the track" in made
+    Path(one.file.path).unlink()
+    gone = ferry.client(ferry.viewer).get(f"/hand-over/files/{one.pk}")
+    assert gone.status_code == 410
+    assert "make it again" in gone.content.decode()
+
+
+def test_everybody_in_one_film_with_what_is_heard_of_all(ferry, pock):
+    spots = [{"character": pock.pk, "x": 1.0, "y": 0.5, "height": 0.5}]
+    files = makes(ferry, kinds=["webm"], together=True, background="#ffffff", width=240, height=200, spots=spots)
+    assert list(files) == ["Fog.webm"]
+    with av.open(io.BytesIO(files["Fog.webm"])) as film:
+        pictures = [frame.to_ndarray(format="rgb24") for frame in film.decode(video=0)]
+    assert len(pictures) == arrangement_of(ferry.scene).value.frames
+    assert pictures[0].shape == (200, 240, 3)
+    changed = np.abs(pictures[5].astype(int) - pictures[0]).max(axis=(0, 2))
+    assert changed[160:].max() > 60, "Pock opens"
+    assert (255 - pictures[0][:, :110]).max() > 60, "Marit is there"
+    assert (pictures[0][:45, 165:] > 240).all(), "and nobody above Pock, who is half as high"
+    with av.open(io.BytesIO(files["Fog.webm"])) as film:
+        assert max(np.abs(frame.to_ndarray()).max() for frame in film.decode(audio=0)) > 0.05
+
+
+def test_several_scenes_are_one_job(ferry):
+    other = create_scene(ferry.owner, ferry.scene.production, "Empty", "24", "1")
+    answer = asks(ferry, kinds=["csv"], scenes=[other.pk])
+    assert "in “Empty” yet" in answer.json()["problem"]
+    again = create_scene(ferry.owner, ferry.scene.production, "Again", "25", "1")
+    place_sound(ferry.owner, arrangement_of(again), ferry.scene.production.sounds.get(), 0, ferry.stave.character)
+    stave = stave_for(ferry.owner, again, ferry.stave.character)
+    what = {"verb": "lay", "version": stave.version, "frame": 1, "pieces": [[0, 2, "open"]]}
+    assert post(ferry.client(ferry.owner), f"/staves/{stave.pk}/edit", what).status_code == 200
+    assert set(makes(ferry, kinds=["csv", "otio"], scenes=[again.pk])) == {
+        "Fog_Marit.csv",
+        "Fog_Marit.otio",
+        "Again_Marit.csv",
+        "Again_Marit.otio",
+    }
+    assert asks(ferry, kinds=["csv"], scenes=[10**6]).json()["problem"].startswith("One of these scenes is not there")
+
+
+@pytest.mark.parametrize(
+    ("wish", "why"),
+    [
+        ({"kinds": []}, "Choose what to make first"),
+        ({"kinds": ["statue"]}, "no format “statue”"),
+        ({"kinds": ["png"], "pattern": "../##"}, "letters, digits"),
+        ({"kinds": ["png"], "pattern": "{drawing}_##"}, "leave {drawing} out"),
+        ({"kinds": ["webm"], "width": 95}, "and even"),
+        ({"kinds": ["webm"], "width": 99999999}, "16 to 4096"),
+        ({"kinds": ["webm"], "background": "octarine"}, "a colour such as"),
+        ({"kinds": ["webm"], "first": 1010, "end": 1003}, "ends before it begins"),
+        ({"kinds": ["webm"], "first": 99999}, "no frame of the scene"),
+        ({"kinds": ["webm"], "characters": [10**6]}, "Nobody who is chosen has mouths"),
+        ({"kinds": ["webm"], "spots": [{"character": 1, "x": 1e6, "y": 0, "height": 1}]}, "stands in the picture"),
+        ({"kinds": ["webm"], "burnt": ["smell"]}, "Frame number, timecode and words"),
+        ({"colour": 3}, "could not be understood"),
+    ],
+)
+def test_what_cannot_be_made_is_said_and_nothing_is_queued(ferry, wish, why):
+    answer = asks(ferry, **wish)
+    assert answer.status_code == 422
+    for told in (answer.json(), names_of(ferry, **wish)):
+        assert why in told["problem"]
+    assert not Job.objects.exists()
+
+
+def test_nothing_is_offered_of_a_scene_without_mouths(ferry):
+    scene = create_scene(ferry.owner, ferry.scene.production, "Empty", "24", "1")
+    page = ferry.client(ferry.viewer).get(f"/scenes/{scene.pk}/hand-over/").content.decode()
+    assert "Nothing to hand over yet" in page
+    assert "Make the files" not in page
+
+
+def test_a_preset_keeps_what_and_how_and_not_where(ferry, editor):
+    wish = SMALL | {"kinds": ["png"], "pattern": "a_##", "first": 3, "characters": [ferry.stave.character_id]}
+    address = f"/productions/{ferry.scene.production_id}/presets"
+    client = ferry.client(editor)
+    (kept,) = post(client, address, {"name": " Camera ", "wish": wish}).json()["presets"]
+    assert kept["name"] == "Camera"
+    assert (kept["wish"]["pattern"], kept["wish"]["first"], kept["wish"]["characters"]) == ("a_##", None, [])
+    post(client, address, {"name": "Camera", "wish": wish | {"pattern": "b_##"}})
+    page = client.get(f"/scenes/{ferry.scene.pk}/hand-over/").content.decode()
+    assert "b_##" in page
+    assert "a_##" not in page
+    assert post(client, address, {"name": " ", "wish": wish}).status_code == 422
+    assert post(ferry.client(ferry.viewer), address, {"name": "x", "wish": wish}).status_code == 404
+    assert post(client, kept["deleteUrl"], {}).json() == {"presets": []}
+
+
+def test_a_failure_on_our_side_and_a_full_disk_are_told(ferry, monkeypatch):
+    job = actions.ask_for(ferry.owner, ferry.scene, Wish(kinds=["csv"]))
+
+    def full(name, path, digest):
+        raise DiskFullError
+
+    with monkeypatch.context() as patched:
+        patched.setattr(rendering.store, "keep", full)
+        make_handover(job_id=job.pk)
+    job.refresh_from_db()
+    assert (job.state, "disk is full" in job.message) == ("failed", True)
+    job = actions.ask_for(ferry.owner, ferry.scene, Wish(kinds=["csv"]))
+
+    def broken(*what):
         raise ZeroDivisionError
 
-    monkeypatch.setitem(actions.MAKERS, "pictures", broken)
+    monkeypatch.setattr(rendering.registry, "write", broken)
     with pytest.raises(ZeroDivisionError):
         make_handover(job_id=job.pk)
     job.refresh_from_db()
@@ -72,21 +228,20 @@ def test_what_is_handed_over_is_of_one_moment_though_somebody_edits_meanwhile(fe
         return plan(placed, frames)
 
     monkeypatch.setattr(planning, "_plan", meanwhile)
-    ready = rendering._ready(ferry.stave.pk)
+    placed = planned(ferry.fresh)
+    role = rendering.role_of(placed)
     assert not edits
-    assert [word.text for word in ready.reading.words()] == [word.text for word in scene_reading(ferry.fresh).words()]
-    assert ready.placed.stave.version == ferry.fresh.version
-    assert ready.exposures == track_of(ferry.fresh)
+    assert [word.text for word in role.reading.words()] == [word.text for word in scene_reading(ferry.fresh).words()]
+    assert placed.stave.version == ferry.fresh.version
+    assert [replace(e, chosen=False) for e in role.exposures] == list(track_of(ferry.fresh))
 
 
 def test_nothing_at_all_and_stretched_drawings_are_handed_over_as_they_are_seen(ferry):
     assert ferry.edit(ferry.owner, "lay", frame=4, pieces=[[0, 2, ""]]).status_code == 200
     assert ferry.edit(ferry.owner, "stretch", frame=20, frames=4, drawing="open").status_code == 200
     assert ferry.edit(ferry.owner, "bend stretch", frame=20, wide=1.5, tall=2, lean=10).status_code == 200
-    job = actions.ask_for(ferry.owner, ferry.stave, "pictures")
-    make_handover(job_id=job.pk)
-    answer = ferry.client(ferry.viewer).get(f"/jobs/{job.pk}/result")
-    with zipfile.ZipFile(io.BytesIO(answer.getvalue())) as pictures:
+    files = makes(ferry, kinds=["png"], mouth=True, width=720, height=600)
+    with zipfile.ZipFile(io.BytesIO(files["Fog_Marit.zip"])) as pictures:
         shown = {row["frame"]: row for row in csv.DictReader(io.StringIO(pictures.read("exposures.csv").decode()))}
         drawn = {frame: pictures.read(f"frames/Marit_{1001 + frame:05d}.png") for frame in (4, 20, 30)}
     assert (shown["4"]["drawing"], shown["4"]["shape"]) == ("", "")
@@ -95,3 +250,12 @@ def test_nothing_at_all_and_stretched_drawings_are_handed_over_as_they_are_seen(
     assert not empty.any()
     usual = np.asarray(Image.open(io.BytesIO(png(alone(mouth(SHAPES["open"].place, "m")), 720))))[..., 3]
     assert np.count_nonzero(bent) > 1.5 * np.count_nonzero(usual)
+
+
+def test_a_wish_of_an_earlier_kind_is_refused_and_one_that_is_kept_is_whole(ferry):
+    with pytest.raises(TinForkError):
+        actions.ask_for(ferry.owner, ferry.scene, Wish(kinds=["pictures"]))
+    job = actions.ask_for(ferry.owner, ferry.scene, Wish(kinds=["svg"]))
+    assert msgspec.convert(Handover.objects.get(job=job).wish, Wish) == Wish(kinds=["svg"])
+    with pytest.raises(HandoverError):
+        actions.keep_preset(ferry.owner, ferry.scene.production, "x" * 61, Wish())

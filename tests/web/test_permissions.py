@@ -1,4 +1,6 @@
 import pytest
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
 from django.test import Client
 from django.urls import get_resolver
 
@@ -7,6 +9,7 @@ from tinfork.web.charts.actions import bring_in, create_chart
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.faces.actions import bring_layers
 from tinfork.web.faces.models import FaceLayer
+from tinfork.web.handover.models import Handover, Preset
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.reading.takes import keep_take
@@ -21,6 +24,12 @@ def addresses(ferry):
     """Every address that belongs to a production, with how it is asked."""
     scene, stave = ferry.stave.scene, ferry.stave
     job = Job.objects.create(scene=scene, person=ferry.owner, kind="pictures", subject=stave.pk)
+    wished = Handover.objects.create(
+        job=Job.objects.create(scene=scene, person=ferry.owner, kind="handover", subject=scene.pk), wish={}
+    )
+    default_storage.save("handover/x.csv", ContentFile(b"x"))
+    handed = wished.files.create(name="x.csv", file="handover/x.csv", size=1, sha256="0" * 64)
+    preset = Preset.objects.create(production=scene.production, name="Camera", wish={})
     sound = SoundFile.objects.get()
     entry = save_entry(ferry.owner, scene.production, "skerrick", "en", "skɛɹɪk")
     chart = create_chart(ferry.owner, scene.production, "Ours")
@@ -96,7 +105,12 @@ def addresses(ferry):
         "jumps": ("get", at + "jumps"),
         "stave-edit": ("post", f"/staves/{stave.pk}/edit"),
         "handover": ("get", at + "hand-over/"),
-        "make": ("post", f"/staves/{stave.pk}/hand-over/pictures"),
+        "handover-made": ("get", at + "hand-over/made"),
+        "handover-files": ("post", at + "hand-over/files"),
+        "handover-make": ("post", at + "hand-over/make"),
+        "handover-file": ("get", f"/hand-over/files/{handed.pk}"),
+        "presets": ("post", f"/productions/{scene.production_id}/presets"),
+        "preset-delete": ("post", f"/presets/{preset.pk}/delete"),
         "job": ("get", f"/jobs/{job.pk}/"),
         "job-result": ("get", f"/jobs/{job.pk}/result"),
         "job-cancel": ("post", f"/jobs/{job.pk}/cancel"),
@@ -106,6 +120,8 @@ def addresses(ferry):
 CHANGES = {
     "drawing-form",
     "scene-back",
+    "presets",
+    "preset-delete",
     "take-delete",
     "face-bring",
     "face-mouth",
@@ -131,6 +147,9 @@ CHANGES = {
     "stave-edit",
     "job-cancel",
 }
+UNSAID = {"handover-files", "handover-make"}
+"""What a viewer may ask, and here asks for nothing."""
+
 MISSING = {"job-result", "sound-reel"}
 
 
@@ -164,7 +183,7 @@ def test_a_viewer_sees_but_does_not_change(ferry, addresses):
     client = ferry.client(ferry.viewer)
     for name, (method, address) in addresses.items():
         status = getattr(client, method)(address).status_code
-        assert status == (404 if name in CHANGES | MISSING else 200), name
+        assert status == (404 if name in CHANGES | MISSING else 422 if name in UNSAID else 200), name
     assert "Create scene" not in client.get(addresses["production"][1]).content.decode()
     for make in ("scene", "character", "language"):
         answer = client.post(addresses["production"][1], {"make": make, "name": "X", "rate": "24", "start_frame": "1"})

@@ -31,3 +31,7 @@ class DocumentError(TinForkError):
 
 class ChartError(TinForkError):
     """A mouth chart or one of its drawings cannot be used."""
+
+
+class HandoverError(TinForkError):
+    """Something that cannot be handed over as it was asked for."""

@@ -96,3 +96,15 @@ def frames_within(start: float, end: float, rate: Fraction) -> range:
 def frame_time(frame: int, rate: Fraction) -> float:
     """When a frame begins, in seconds from the start of the sound."""
     return float(frame / rate)
+
+
+def timecode(frame: int, rate: Fraction) -> str:
+    """A frame as hours, minutes, seconds and frames (SMPTE ST 12-1), non-drop: it counts as many frames a second as the
+    rate has when it is rounded up.
+
+    >>> timecode(86400 + 25, Fraction(24))
+    '01:00:01:01'
+    """
+    nominal = math.ceil(rate)
+    seconds, frames = divmod(frame, nominal)
+    return f"{seconds // 3600:02d}:{seconds // 60 % 60:02d}:{seconds % 60:02d}:{frames:02d}"

@@ -1,5 +1,6 @@
 """A mouth chart as a folder or a ZIP of pictures, with an optional chart.json that says more of them."""
 
+import base64
 import io
 import json
 import zipfile
@@ -15,6 +16,7 @@ from ..limits import MAX_DRAWINGS
 from ..mouths import hints, measure
 from ..mouths.chart import Chart, Drawing, coverage, distance, shape_at
 from ..mouths.picture import Picture, opened
+from ..mouths.register import Registration, markup, registered
 from ..mouths.shapes import ARTICULATORS, NAMES, SHAPES, Articulation
 
 VERSION = 1
@@ -50,9 +52,13 @@ class ChartFile:
 
     def in_mood(self, mood: str = hints.NEUTRAL) -> Chart:
         """The drawings that mouths are planned with in a mood; where it has none, those of the first mood."""
+        return Chart(tuple(Drawing(d.name, d.place) for d in self.usable(mood)))
+
+    def usable(self, mood: str = hints.NEUTRAL) -> "tuple[Charted, ...]":
+        """Those drawings themselves."""
         usable = [d for d in self.drawings if not d.special] or list(self.drawings)
         chosen = mood if any(d.mood == mood for d in usable) else usable[0].mood
-        return Chart(tuple(Drawing(d.name, d.place) for d in usable if d.mood == chosen))
+        return tuple(d for d in usable if d.mood == chosen)
 
 
 def load(path: Path) -> ChartFile:
@@ -226,6 +232,19 @@ def _with_hint(place: Articulation, shape: str | None) -> tuple[Articulation, bo
     if distance(place, aim) > _AGREES:
         return place, False
     return tuple(round(a + _HINTED * (b - a), 3) for a, b in zip(place, aim, strict=True)), True
+
+
+def drawn(chart: ChartFile) -> dict[str, str]:
+    """Each drawing that mouths are planned with on its anchor, as SVG, its picture inside."""
+    own = chart.usable()
+    places = registered([d.opened.pixels for d in own], [d.place for d in own])
+    return {d.name: _inside(d.opened, at) for d, at in zip(own, places, strict=True)}
+
+
+def _inside(picture: Picture, at: Registration) -> str:
+    height, width = picture.pixels.shape[:2]
+    href = f"data:image/png;base64,{base64.b64encode(picture.png).decode()}"
+    return markup(href, width, height, at)
 
 
 def document(chart: ChartFile) -> dict[str, Any]:

@@ -1,50 +1,122 @@
-"""A ZIP of transparent PNGs, one for each frame, with the exposures as CSV and JSON beside them."""
+"""Pictures of a shot in a ZIP: one for each frame, or each drawing once with its timing, or all on one sheet."""
 
+import io
 import json
-import re
-import unicodedata
 import zipfile
-from collections.abc import Callable, Mapping, Sequence
-from fractions import Fraction
+from collections.abc import Callable, Hashable, Iterator
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
-from ..exposure.track import Exposure
-from ..mouths.chart import Chart
-from ..speech.reading import Reading
+from PIL import Image
+
+from ..errors import HandoverError
+from ..naming import Pattern, stems
+from ..shot.shot import Role, Shot
+from ..shot.stage import Frames, Look, Picture
+from ..timebase import format_rate
 from . import exposure_csv, reading_json
 
+PATTERN = "{character}_#####"
+"""How pictures of frames are called when nobody says."""
 
-def file_stem(name: str) -> str:
-    """A name any file system takes: ASCII letters, digits, - and _; never empty."""
-    ascii_name = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
-    return re.sub(r"[^A-Za-z0-9]+", "_", ascii_name).strip("_")[:60] or "character"
+MOST_ON_A_SHEET = 16_384
+MOST_PACKED = 256
 
-
-def frame_name(stem: str, scene_frame: int) -> str:
-    """What the picture of a frame is called: the character, then the scene's own frame number in 5 digits."""
-    return f"{stem}_{scene_frame:05d}.png"
+Progress = Callable[[float], None]
 
 
-def write_zip(
-    path: Path,
-    stem: str,
-    pictures: Mapping[str, bytes],
-    reading: Reading,
-    exposures: Sequence[Exposure],
-    chart: Chart,
-    rate: Fraction,
-    start_frame: int,
-    progress: Callable[[float], None] = lambda share: None,
+def pattern_of(text: str) -> Pattern:
+    """The pattern that pictures of frames are called by. HandoverError where it is none."""
+    if "{drawing}" in text:
+        raise HandoverError("Pictures of frames are not called after their drawings; leave {drawing} out.")
+    return Pattern(text)
+
+
+def names(shot: Shot, pattern: Pattern) -> Iterator[str]:
+    """What the pictures of a sequence are called, in order; several together have the name of their scene."""
+    who = shot.roles[0].name if len(shot.roles) == 1 else shot.name
+    return (f"{pattern.name(shot.start_frame + n, character=who, scene=shot.name)}.png" for n in range(shot.frames))
+
+
+def write_sequence(
+    path: Path, shot: Shot, frames: Frames, pattern: Pattern, progress: Progress = lambda share: None
 ) -> None:
-    """Write frames/, exposures.csv and exposures.json. pictures: the PNG of each drawing by its name."""
-    last = exposures[-1].end
+    """frames/ with a picture for each frame, and of each role its exposures as CSV and JSON."""
+    packed: dict[Hashable, bytes] = {}
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as out:
-        document = reading_json.document(reading, exposures, chart, rate)
-        out.writestr("exposures.json", json.dumps(document, ensure_ascii=False, indent=1))
-        out.writestr("exposures.csv", exposure_csv.text(reading, exposures, chart, rate, start_frame))
-        for exposure in exposures:
-            for frame in range(exposure.frame, exposure.end):
-                name = f"frames/{frame_name(stem, frame + start_frame)}"
-                # A PNG is packed already.
-                out.writestr(name, pictures[exposure.drawing], compress_type=zipfile.ZIP_STORED)
-            progress(exposure.end / last)
+        _timing(out, shot)
+        for number, name in enumerate(names(shot, pattern)):
+            token = frames.token(number)
+            if token not in packed:
+                if len(packed) >= MOST_PACKED:
+                    packed.clear()
+                packed[token] = as_png(frames[number])
+            # A PNG is packed already.
+            out.writestr(f"frames/{name}", packed[token], compress_type=zipfile.ZIP_STORED)
+            progress((number + 1) / shot.frames)
+
+
+def write_drawings(path: Path, shot: Shot, look: Look) -> None:
+    """drawings/ with each drawing once, by its own name, and the exposures as CSV and JSON: for what swaps drawings."""
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as out:
+        _timing(out, shot)
+        for role in shot.roles:
+            own = {name: as_png(picture) for name, picture in each(role, shot, look)}
+            files = stems(own)
+            rows = [{"drawing": name, "file": f"{files[name]}.png"} for name in own]
+            out.writestr(f"{role.stem}/drawings.json", json.dumps(rows, ensure_ascii=False, indent=1))
+            for name, data in own.items():
+                out.writestr(f"{role.stem}/drawings/{files[name]}.png", data, compress_type=zipfile.ZIP_STORED)
+
+
+def write_sheet(path: Path, shot: Shot, look: Look) -> None:
+    """For each role sheet.png with all of their drawings, and sheet.json, which says where each lies and when."""
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as out:
+        for role in shot.roles:
+            pictures = dict(each(role, shot, look))
+            columns = max(1, min(len(pictures), MOST_ON_A_SHEET // look.width, round(len(pictures) ** 0.5)))
+            rows = -(-len(pictures) // columns)
+            if rows * look.height > MOST_ON_A_SHEET:
+                raise HandoverError("These drawings do not fit on one sheet; choose a smaller size.")
+            sheet = Image.new("RGBA", (columns * look.width, rows * look.height))
+            places: dict[str, dict[str, int]] = {}
+            for at, (name, picture) in enumerate(pictures.items()):
+                x, y = at % columns * look.width, at // columns * look.height
+                sheet.paste(Image.fromarray(picture), (x, y))
+                places[name] = {"x": x, "y": y, "w": look.width, "h": look.height}
+            data = io.BytesIO()
+            sheet.save(data, "PNG")
+            out.writestr(f"{role.stem}/sheet.png", data.getvalue(), compress_type=zipfile.ZIP_STORED)
+            out.writestr(
+                f"{role.stem}/sheet.json", json.dumps(_sheet(role, shot, places), ensure_ascii=False, indent=1)
+            )
+
+
+def _sheet(role: Role, shot: Shot, places: dict[str, dict[str, int]]) -> dict[str, Any]:
+    shown = [{"frame": e.frame, "frames": e.frames, "drawing": e.drawing} for e in role.exposures]
+    return {"fps": format_rate(shot.rate), "start_frame": shot.start_frame, "drawings": places, "exposures": shown}
+
+
+def each(role: Role, shot: Shot, look: Look) -> Iterator[tuple[str, Picture]]:
+    """Each drawing of a role that is used, alone."""
+    for name in role.drawings:
+        first = replace(next(e for e in role.exposures if e.drawing == name), frame=0, frames=1)
+        alone = replace(role, exposures=(first,), eases={})
+        yield name, Frames(replace(shot, roles=(alone,)), replace(look, burnt=()))[0]
+
+
+def as_png(picture: Picture) -> bytes:
+    """A picture as a PNG."""
+    data = io.BytesIO()
+    Image.fromarray(picture).save(data, "PNG", compress_level=3)
+    return data.getvalue()
+
+
+def _timing(out: zipfile.ZipFile, shot: Shot) -> None:
+    for role in shot.roles:
+        at = "" if len(shot.roles) == 1 else f"{role.stem}/"
+        document = reading_json.document(role.reading, role.exposures, role.chart, shot.rate)
+        out.writestr(f"{at}exposures.json", json.dumps(document, ensure_ascii=False, indent=1))
+        text = exposure_csv.text(role.reading, role.exposures, role.chart, shot.rate, shot.start_frame)
+        out.writestr(f"{at}exposures.csv", text)

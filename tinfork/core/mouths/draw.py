@@ -5,6 +5,7 @@ fits the box BOX, so drawings laid on their anchor stay in place on the face. Th
 upper teeth stay almost where they are, and the opening grows downwards with the jaw, its corners drawn down and in.
 """
 
+import math
 from dataclasses import dataclass, replace
 
 from .shapes import ARTICULATORS, Articulation
@@ -82,6 +83,23 @@ def _form(a: dict[str, float], style: Style) -> _Form:
 def mouth_width(place: Articulation) -> float:
     """How wide the mouth at a place is, in units, without its lips."""
     return 2 * _form(dict(zip(ARTICULATORS, place, strict=True)), Style()).half
+
+
+def rings(place: Articulation, count: int) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
+    """The opening of the mouth at a place and the outside of its lips, as so many points each, from its right corner on
+    and down; x to the right, y down."""
+    form = _form(dict(zip(ARTICULATORS, place, strict=True)), Style())
+    inner, outer = [], []
+    for k in range(count):
+        turn = 2 * math.pi * k / count
+        across, down = math.cos(turn), math.sin(turn)
+        corner = form.lift * abs(across) ** 3
+        inner.append((form.half * across, (form.down if down > 0 else form.up) * down + corner))
+        lip = form.lower_lip if down > 0 else form.upper_lip
+        outer.append(
+            (form.half * across * 1.1 + 3 * across, ((form.down if down > 0 else form.up) + lip) * down + corner)
+        )
+    return inner, outer
 
 
 def _rolled(a: dict[str, float]) -> float:

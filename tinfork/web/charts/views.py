@@ -10,13 +10,13 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ChartError, TinForkError
-from tinfork.core.formats.pictures import file_stem
 from tinfork.core.mouths import sheet
 from tinfork.core.mouths.draw import STYLES, Style, styled
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.layers import by_layers
 from tinfork.core.mouths.picture import opened
 from tinfork.core.mouths.shapes import NAMES, SHAPES
+from tinfork.core.naming import file_stem
 from tinfork.web.cleaning import clean, natural
 from tinfork.web.productions.models import Character, Production
 from tinfork.web.productions.permissions import EDITORS, number_of

@@ -1,23 +1,62 @@
-"""Asking for files to hand over."""
+"""Asking for files to hand over, and keeping the way it was asked for."""
 
-from django.db import transaction
+import msgspec
+from django.db import IntegrityError, transaction
 
-from tinfork.core.errors import TinForkError
+from tinfork.core.errors import HandoverError
 from tinfork.web.jobs.models import Job
+from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, check, number_of
-from tinfork.web.reading.models import Stave
 
-from .tasks import MAKERS, make_handover
+from .models import Handover, Preset
+from .tasks import make_handover
+from .wishes import Wish, files, without_scene
+
+MOST_PRESETS = 40
+MOST_NAME = 60
 
 
 @transaction.atomic
-def ask_for(person: Person, stave: Stave, kind: str) -> Job:
-    """Queue a file of one of the kinds in MAKERS, of the mouth track as it is when the worker comes to it."""
-    check(person, stave.scene.production, "see")
-    if kind not in MAKERS:
-        raise TinForkError("There is no such file to make.")
-    if not stave.has_mouths:
-        raise TinForkError("This character has no mouth track yet; read its sound first, or set mouths by hand.")
-    job = Job.objects.create(scene=stave.scene, person_id=number_of(person), kind=kind, subject=stave.pk)
+def ask_for(person: Person, scene: Scene, wish: Wish) -> Job:
+    """Queue files of a scene, or of several of its production, as their tracks are when the worker comes to them."""
+    check(person, scene.production, "see")
+    others = scenes_of(scene.production, wish)
+    for one in (scene, *others):
+        files(wish, one)
+    job = Job.objects.create(scene=scene, person_id=number_of(person), kind="handover", subject=scene.pk)
+    Handover.objects.create(job=job, wish=msgspec.to_builtins(wish))
     make_handover.defer(job_id=job.pk)
     return job
+
+
+def scenes_of(production: Production, wish: Wish) -> list[Scene]:
+    """The other scenes a wish names. HandoverError where one is not the production's."""
+    found = list(production.scenes.filter(pk__in=wish.scenes))
+    if len(found) != len(set(wish.scenes)):
+        raise HandoverError("One of these scenes is not there any more; reload the page.")
+    return found
+
+
+def keep_preset(person: Person, production: Production, name: str, wish: Wish) -> Preset:
+    """Keep a way to hand over for a production, in the place of another of that name."""
+    check(person, production, "edit")
+    name = name.strip()
+    if not name or len(name) > MOST_NAME:
+        raise HandoverError(f"Give the preset a name of 1 to {MOST_NAME} letters.")
+    if production.presets.exclude(name=name).count() >= MOST_PRESETS:
+        raise HandoverError(f"There are {MOST_PRESETS} presets already; delete one first.")
+    kept = msgspec.to_builtins(without_scene(wish))
+    try:
+        with transaction.atomic():
+            found, _ = Preset.objects.update_or_create(
+                production=production, name=name, defaults={"wish": kept, "person_id": person.pk}
+            )
+    except IntegrityError:
+        raise HandoverError("Somebody kept a preset of this name at the same time; try again.") from None
+    return found
+
+
+def drop_preset(person: Person, preset: Preset) -> None:
+    """Let go of a preset."""
+    check(person, preset.production, "edit")
+    preset.delete()

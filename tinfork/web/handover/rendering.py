@@ -1,29 +1,26 @@
-"""Pictures of a stave's mouth track, and the files made of them."""
+"""A scene as a shot to be handed over, and the files made of it."""
 
 import base64
 import tempfile
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
-from typing import overload
+from typing import Any
 
-import numpy as np
-from numpy.typing import NDArray
+import msgspec
 
-from tinfork.core.exposure.easing import blends
 from tinfork.core.exposure.ranges import Bend
-from tinfork.core.exposure.track import NOTHING, Exposure
-from tinfork.core.formats import pictures, video
+from tinfork.core.exposure.track import NOTHING
+from tinfork.core.formats import registry
 from tinfork.core.mouths.chart import Chart, Drawing
-from tinfork.core.mouths.draw import alone
-from tinfork.core.mouths.face import on_face
-from tinfork.core.mouths.raster import pixels, png
-from tinfork.core.sound import mix
-from tinfork.core.speech.reading import Reading
+from tinfork.core.shot.shot import Role, Shot
+from tinfork.core.sound import arrangement, mix
+from tinfork.core.timebase import frame_time
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.faces.models import FaceLayer
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
+from tinfork.web.productions.models import Scene
 from tinfork.web.reading.models import Stave
 from tinfork.web.reading.mouths import Mouths, Shown, mouths_of
 from tinfork.web.reading.placing import Placed
@@ -32,39 +29,24 @@ from tinfork.web.reading.seeing import seen_throughout
 from tinfork.web.sound.arranging import pieces_of
 from tinfork.web.sound.listening import opened
 
-PICTURE_WIDTH = 720
-VIDEO_WIDTH, VIDEO_HEIGHT = 600, 720
-_PAPER = "#f4f1ea"
+from .models import Handover
+from .wishes import Wish, called, chosen, parts
 
 Report = Callable[[float], None]
 
 
-@dataclass(frozen=True)
-class _Ready:
-    """A stave as it was at one moment, with all that a hand-over needs. drawn: each drawing that is used on its
-    anchor, as SVG; eases: for each frame on which a seam lies over how many it is eased."""
-
-    placed: Placed
-    reading: Reading
-    exposures: tuple[Exposure, ...]
-    chart: Chart
-    drawn: dict[str, str]
-    eases: dict[int, int]
-    stem: str
-
-
-def _ready(stave_id: int) -> _Ready:
-    placed = planned(Stave.objects.select_related("scene__production", "character").get(pk=stave_id))
+def role_of(placed: Placed) -> Role:
+    """What a stave's character does, planned to the end, with each drawing that is used as it is seen."""
     stave = placed.stave
-    reading = scene_reading(stave) or stave.reading_with(())
     own, found = mouths_of(stave), seen_throughout(placed)
     used = {(one.exposure.drawing, one.bend) for one in found}
     drawn = {bend.named(name): _bent(own, name, bend) for name, bend in used}
     exposures = tuple(replace(one.exposure, drawing=one.bend.named(one.exposure.drawing)) for one in found)
     bent = (Drawing(bend.named(name), own.place_of(name)) for name, bend in used if bend.transform and name)
-    chart = Chart((*own.chart.drawings, *bent))
+    reading = scene_reading(stave) or stave.reading_with(())
     eases = {frame: one.ease for span, one in placed.eases for frame in span}
-    return _Ready(placed, reading, exposures, chart, drawn, eases, pictures.file_stem(stave.character.name))
+    chart, face = Chart((*own.chart.drawings, *bent)), own.face(_embedded)
+    return Role(stave.character.name, exposures, chart, drawn, reading, face, eases)
 
 
 def _bent(own: Mouths, name: str, bend: Bend) -> str:
@@ -86,68 +68,77 @@ def _embedded(drawing: ChartDrawing | FaceLayer) -> str:
     return f"data:image/png;base64,{base64.b64encode(drawing.data).decode()}"
 
 
-class Shot(Sequence[NDArray[np.uint8]]):
-    """The picture of each frame of a track, made when it is asked for. drawn: the picture of each drawing."""
-
-    def __init__(
-        self, exposures: Sequence[Exposure], drawn: dict[str, NDArray[np.uint8]], eases: dict[int, int]
-    ) -> None:
-        self._exposures = [e for e in exposures for _ in range(e.frames)]
-        self._drawn = drawn
-        self._blends = {blend.frame: blend for blend in blends(exposures, lambda frame: eases.get(frame, 0))}
-
-    def __len__(self) -> int:
-        return len(self._exposures)
-
-    @overload
-    def __getitem__(self, frame: int) -> NDArray[np.uint8]: ...
-    @overload
-    def __getitem__(self, frame: slice) -> Sequence[NDArray[np.uint8]]: ...
-    def __getitem__(self, frame: int | slice) -> NDArray[np.uint8] | Sequence[NDArray[np.uint8]]:
-        if isinstance(frame, slice):
-            return [self[one] for one in range(*frame.indices(len(self)))]
-        blend = self._blends.get(frame)
-        if blend is None:
-            return self._drawn[self._exposures[frame].drawing]
-        before, after = self._drawn[blend.before.drawing], self._drawn[blend.after.drawing]
-        return np.rint(before + blend.weight * (after.astype(np.float32) - before)).astype(np.uint8)
+def shot_of(scene: Scene, placed: Sequence[Placed], frames: range, sound: Path) -> Shot:
+    """A scene cut to some of its frames, with those who are placed in it. sound: where to write what is heard: of one
+    alone their clips, of several everything that is not muted."""
+    arranged = placed[0].arrangement.value
+    span = range(frames.start, min(frames.stop, arranged.frames))
+    roles = tuple(role_of(one) for one in placed)
+    whole = Shot(scene.name, scene.fps, scene.start_frame, roles).between(span)
+    with opened() as path_of:
+        if len(placed) == 1:
+            pieces = pieces_of(placed[0].clips, scene, path_of)
+        else:
+            tracks = arrangement.heard(arranged)
+            pieces = [one for track in tracks for one in pieces_of(track.clips, scene, path_of, track.gain)]
+        mix.write(sound, pieces, len(span) / float(scene.fps), frame_time(span.start, scene.fps))
+    return replace(whole, sound=sound)
 
 
-def make_pictures(job: Job, report: Report) -> None:
-    """The ZIP of pictures, as the job's result."""
-    ready = _ready(job.subject)
-    scene = ready.placed.stave.scene
-    drawn = {name: png(alone(svg), PICTURE_WIDTH) for name, svg in ready.drawn.items()}
+def make_handover(job: Job, report: Report) -> None:
+    """All files that a hand-over asks for, one after the other."""
+    asked = Handover.objects.get(job=job)
+    wish = msgspec.convert(asked.wish, Wish)
+    scenes = list(Scene.objects.filter(pk__in=[job.scene_id, *wish.scenes]).select_related("production"))
+    work = [(scene, kind) for scene in scenes for kind in wish.kinds]
+    made, of = 0, {}
+    for scene in scenes:
+        staves = chosen(wish, scene)
+        placed = [planned(stave) for stave in staves]
+        names = {one.stave.character_id: one.stave.character.name for one in placed}
+        how = wish.how(names)
+        of[str(scene.pk)] = _versions(placed)
+        for kind in wish.kinds:
+            for number, together in enumerate(groups := parts(wish, staves)):
+                own = [placed[staves.index(stave)] for stave in together]
+
+                def share(done: float, number: int = number, groups: int = len(groups), made: int = made) -> None:
+                    report((made + (number + done) / groups) / len(work))
+
+                _make(asked, kind, scene, own, called(kind, scene, together, staves), wish, how, share)
+            made += 1
+    Handover.objects.filter(pk=asked.pk).update(of=of)
+
+
+def _versions(placed: Sequence[Placed]) -> dict[str, int]:
+    found = {one.stave.area: one.stave.version for one in placed}
+    return found | {placed[0].arrangement.area: placed[0].arrangement.version}
+
+
+def _make(
+    asked: Handover,
+    kind: str,
+    scene: Scene,
+    placed: Sequence[Placed],
+    name: str,
+    wish: Wish,
+    how: registry.How,
+    report: Report,
+) -> None:
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "pictures.zip"
-        pictures.write_zip(
-            path,
-            ready.stem,
-            drawn,
-            ready.reading,
-            ready.exposures,
-            ready.chart,
-            scene.fps,
-            scene.start_frame,
-            report,
-        )
-        _keep(job, path, f"{pictures.file_stem(scene.name)}_{ready.stem}_pictures.zip")
+        path = Path(folder) / "made"
+        shot = shot_of(scene, placed, wish.frames(scene), Path(folder) / "sound.flac")
+        registry.write(kind, path, shot, how, report)
+        _keep(asked, path, name)
 
 
-def make_video(job: Job, report: Report) -> None:
-    """The WebM of the face speaking with its sound, as the job's result."""
-    ready = _ready(job.subject)
-    face = mouths_of(ready.placed.stave).face(_embedded)
-    drawn = {name: pixels(on_face(face, svg, _PAPER), VIDEO_WIDTH, VIDEO_HEIGHT) for name, svg in ready.drawn.items()}
-    frames = Shot(ready.exposures, drawn, ready.eases)
-    scene = ready.placed.stave.scene
-    with tempfile.TemporaryDirectory() as folder, opened() as path_of:
-        path, sound = Path(folder) / "video.webm", Path(folder) / "sound.flac"
-        mix.write(sound, pieces_of(ready.placed.clips, scene, path_of), len(frames) / float(scene.fps))
-        video.write_webm(path, frames, scene.fps, sound, report)
-        _keep(job, path, f"{pictures.file_stem(scene.name)}_{ready.stem}.webm")
+def _keep(asked: Handover, path: Path, name: str) -> Any:
+    digest = store.digest(path)
+    kept = store.keep(f"handover/{asked.job_id}/{name}", path, digest)
+    asked.files.filter(name=name).delete()
+    return asked.files.create(name=name, file=kept, size=path.stat().st_size, sha256=digest)
 
 
-def _keep(job: Job, path: Path, name: str) -> None:
-    job.result.name = store.keep(f"handover/{job.pk}/{name}", path)
-    job.result_name = name
+def staves_of(scene: Scene) -> list[Stave]:
+    """The staves of a scene whose mouths do anything."""
+    return [one for one in scene.staves.select_related("character", "scene__production") if one.has_mouths]

@@ -4,5 +4,10 @@ from . import views
 
 urlpatterns = [
     path("scenes/<int:pk>/hand-over/", views.handover, name="handover"),
-    path("staves/<int:pk>/hand-over/<slug:kind>", views.make, name="make"),
+    path("scenes/<int:pk>/hand-over/made", views.made, name="handover-made"),
+    path("scenes/<int:pk>/hand-over/files", views.files, name="handover-files"),
+    path("scenes/<int:pk>/hand-over/make", views.make, name="handover-make"),
+    path("hand-over/files/<int:pk>", views.file, name="handover-file"),
+    path("productions/<int:pk>/presets", views.presets, name="presets"),
+    path("presets/<int:pk>/delete", views.delete_preset, name="preset-delete"),
 ]

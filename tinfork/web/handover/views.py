@@ -1,69 +1,138 @@
-from collections.abc import Iterable
+from collections.abc import Callable
+from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
+from msgspec import Struct
 
 from tinfork.core.errors import TinForkError
-from tinfork.core.formats.pictures import file_stem, frame_name
+from tinfork.core.formats.registry import FORMATS
+from tinfork.core.mouths.face import VIEW
+from tinfork.web.cleaning import clean
+from tinfork.web.edits.requests import parsed
+from tinfork.web.faces.portraits import portraits
 from tinfork.web.jobs.models import Job
-from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import check, find_scene
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import planned
+from tinfork.web.productions.models import Production, Scene
+from tinfork.web.productions.permissions import check, find_scene, may
 
 from . import actions
-from .tasks import MAKERS
+from .models import HandoverFile, Preset
+from .rendering import staves_of
+from .wishes import MOST_LISTED, Wish
+from .wishes import files as files_of
 
-_SHOWN = 8
+_SHOWN = 24
+
+
+class NewPreset(Struct, frozen=True, forbid_unknown_fields=True):
+    """A name, and the wish that is kept under it."""
+
+    name: str
+    wish: Wish
 
 
 def handover(request: HttpRequest, pk: int) -> HttpResponse:
     """What can be handed over of a scene, and what was made of it."""
-    return render(request, "handover/handover.html", _context(find_scene(request.user, pk)))
+    scene = find_scene(request.user, pk)
+    staves = staves_of(scene)
+    drawn = portraits([stave.character for stave in staves])
+    cast = [{"id": s.character_id, "name": s.character.name, "svg": drawn[s.character_id]} for s in staves]
+    others = scene.production.scenes.exclude(pk=scene.pk)
+    document = {
+        "filesUrl": reverse("handover-files", args=[scene.pk]),
+        "makeUrl": reverse("handover-make", args=[scene.pk]),
+        "presetsUrl": reverse("presets", args=[scene.production_id]),
+        "formats": {code: {"looks": f.looks, "group": f.group, "clear": f.clear} for code, f in FORMATS.items()},
+        "cast": [{"id": one["id"], "name": one["name"]} for one in cast],
+        "scenes": [{"id": one.pk, "name": one.name} for one in others],
+        "start": scene.start_frame,
+        "frames": staves[0].arrangement.value.frames if staves else 0,
+        "shape": VIEW[2] / VIEW[3],
+        "presets": _presets(scene.production),
+        "mayEdit": may(request.user, scene.production, "edit"),
+    }
+    groups = [(group, [(code, f) for code, f in FORMATS.items() if f.group == group]) for group in _groups()]
+    context = _made(scene) | {"view": "handover", "cast": cast, "document": document, "groups": groups}
+    return render(request, "handover/handover.html", context | {"others": others})
 
 
-def _context(scene: Scene, problem: str = "") -> dict[str, object]:
-    staves = scene.staves.select_related("character", "scene__production")
-    rows = []
-    for stave in staves:
-        if not stave.has_mouths:
-            continue
-        track = planned(stave).stave.track.exposures()
-        frames, stem = track[-1].end, file_stem(stave.character.name)
-        now, before = _newest(Job.objects.filter(subject=stave.pk, kind__in=MAKERS).select_related("person")[:_SHOWN])
-        row = {
-            "stave": stave,
-            "jobs": now,
-            "before": before,
-            "frames": frames,
-            "exposures": len(track),
-            "drawings": len({e.drawing for e in track}),
-            "first": frame_name(stem, scene.start_frame),
-            "last": frame_name(stem, scene.start_frame + frames - 1),
-        }
-        rows.append(row)
-    return {"scene": scene, "view": "handover", "rows": rows, "problem": problem}
+def _groups() -> list[str]:
+    return list(dict.fromkeys(f.group for f in FORMATS.values()))
 
 
-def _newest(jobs: Iterable[Job]) -> tuple[list[Job], list[Job]]:
-    """The newest of each kind, and the files that were made before those."""
-    newest: dict[str, Job] = {}
-    before = []
-    for job in jobs:
-        if newest.setdefault(job.kind, job) is not job and job.result:
-            before.append(job)
-    return list(newest.values()), before
+def _made(scene: Scene) -> dict[str, Any]:
+    jobs = Job.objects.filter(kind="handover", subject=scene.pk).select_related("person", "handover")
+    older = Job.objects.filter(scene=scene, kind__in=("pictures", "video")).exclude(result="")
+    return {"scene": scene, "jobs": list(jobs.prefetch_related("handover__files")[:_SHOWN]), "older": older[:_SHOWN]}
+
+
+def made(request: HttpRequest, pk: int) -> HttpResponse:
+    """What was made of a scene, the newest first."""
+    return render(request, "handover/made.html", _made(find_scene(request.user, pk)))
+
+
+def _told(do: Callable[[], dict[str, Any]]) -> JsonResponse:
+    try:
+        return JsonResponse(do())
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
 
 
 @require_POST
-def make(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
-    """Queue a file; answers with the list of what was made."""
-    stave = get_object_or_404(Stave.objects.select_related("scene__production"), pk=pk)
-    check(request.user, stave.scene.production, "see")
-    problem = ""
-    try:
-        actions.ask_for(request.user, stave, kind)
-    except TinForkError as refused:
-        problem = str(refused)
-    return render(request, "handover/rows.html", _context(stave.scene, problem))
+def files(request: HttpRequest, pk: int) -> JsonResponse:
+    """The files that a wish would make, JSON in and out, before they are made."""
+    scene = find_scene(request.user, pk)
+
+    def do() -> dict[str, Any]:
+        wish: Wish = parsed(request, Wish)
+        rows = [row for one in (scene, *actions.scenes_of(scene.production, wish)) for row in files_of(wish, one)]
+        return {"count": len(rows), "files": rows[:MOST_LISTED]}
+
+    return _told(do)
+
+
+@require_POST
+def make(request: HttpRequest, pk: int) -> JsonResponse:
+    """Queue what a wish asks for, as JSON."""
+    scene = find_scene(request.user, pk)
+    return _told(lambda: {"job": actions.ask_for(request.user, scene, parsed(request, Wish)).pk})
+
+
+def file(request: HttpRequest, pk: int) -> HttpResponse | FileResponse:
+    """A file that was made, as a download; 410 when it is gone from the disk."""
+    found = get_object_or_404(HandoverFile.objects.select_related("handover__job__scene__production"), pk=pk)
+    check(request.user, found.handover.job.scene.production, "see")
+    if not found.is_there:
+        sentence = f"{found.name} is no longer on the disk; make it again under Hand-over."
+        return HttpResponse(sentence, content_type="text/plain; charset=utf-8", status=410)
+    return FileResponse(found.file.open("rb"), as_attachment=True, filename=found.name)
+
+
+def _presets(production: Production) -> list[dict[str, Any]]:
+    rows = production.presets.all()
+    return [one.document() | {"deleteUrl": reverse("preset-delete", args=[one.pk])} for one in rows]
+
+
+@require_POST
+def presets(request: HttpRequest, pk: int) -> JsonResponse:
+    """Keep a way to hand over; all that the production keeps, as JSON."""
+    production = get_object_or_404(Production, pk=pk)
+    check(request.user, production, "edit")
+
+    def do() -> dict[str, Any]:
+        asked: NewPreset = parsed(request, NewPreset)
+        actions.keep_preset(request.user, production, clean(asked.name), asked.wish)
+        return {"presets": _presets(production)}
+
+    return _told(do)
+
+
+@require_POST
+def delete_preset(request: HttpRequest, pk: int) -> JsonResponse:
+    """Let go of a preset; those that are left."""
+    preset = get_object_or_404(Preset.objects.select_related("production"), pk=pk)
+    check(request.user, preset.production, "edit")
+    actions.drop_preset(request.user, preset)
+    return JsonResponse({"presets": _presets(preset.production)})

@@ -55,4 +55,10 @@ class Job(models.Model):
     @property
     def label(self) -> str:
         """What is being made, in words."""
-        return {"read": "Reading", "pictures": "Pictures", "video": "Video", "reel": "Reference picture"}[self.kind]
+        return {
+            "read": "Reading",
+            "pictures": "Pictures",
+            "video": "Video",
+            "reel": "Reference picture",
+            "handover": "Files",
+        }[self.kind]

@@ -5,7 +5,7 @@ from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ScriptError, TinForkError
-from tinfork.core.formats.pictures import file_stem
+from tinfork.core.naming import file_stem
 from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.productions.models import Production

@@ -8,7 +8,7 @@ from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.formats import script_text, subtitles
-from tinfork.core.formats.pictures import file_stem
+from tinfork.core.naming import file_stem
 from tinfork.core.plain import restore
 from tinfork.core.script import lines
 from tinfork.core.speech.espeak import languages_by_name

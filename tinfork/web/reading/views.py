@@ -9,9 +9,9 @@ from django.views.decorators.http import require_POST
 from msgspec import Struct
 
 from tinfork.core.errors import ReadingError, TinForkError
-from tinfork.core.formats.pictures import file_stem
 from tinfork.core.mouths.chart import WEIGHTS
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
+from tinfork.core.naming import file_stem
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.core.timebase import frame_at
 from tinfork.web.cleaning import clean, natural

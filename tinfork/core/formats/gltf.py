@@ -1,0 +1,161 @@
+"""A shot as glTF 2.0 (Khronos, ISO/IEC 12113): for each character a plain mouth with a morph target for each of their
+drawings, and an animation of the weights, stepped, or with a key on every frame where seams are eased."""
+
+import base64
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..mouths.draw import Palette, rings
+from ..mouths.shapes import SHAPES, Articulation
+from ..shot.shot import Role, Shot
+from ..timebase import frame_time
+
+_POINTS = 32
+_METRES = 0.001
+"""A unit of a drawing in metres: a mouth is about as wide as a hand is long."""
+
+_APART = 0.4
+"""Metres between two characters."""
+
+_FLOAT, _SHORT = 5126, 5123
+_TYPES = {1: "SCALAR", 3: "VEC3"}
+Floats = NDArray[np.float32]
+
+
+def write(path: Path, shot: Shot) -> None:
+    """One .gltf file with everything in it."""
+    path.write_text(json.dumps(document(shot), ensure_ascii=False), encoding="utf-8")
+
+
+def document(shot: Shot) -> dict[str, Any]:
+    """The glTF. Times are seconds from the first frame; weights add up to one, and to none where nothing is shown."""
+    made = _Buffer()
+    nodes: list[dict[str, Any]] = []
+    meshes: list[dict[str, Any]] = []
+    channels: list[dict[str, Any]] = []
+    samplers: list[dict[str, Any]] = []
+    for place, role in enumerate(shot.roles):
+        meshes.append(_mesh(role, made))
+        nodes.append({"name": role.name, "mesh": place, "translation": [_APART * place, 0.0, 0.0]})
+        for path, times, values, easing in (_weights(role, shot), _sizes(role, shot)):
+            if len(times):
+                channels.append({"sampler": len(samplers), "target": {"node": place, "path": path}})
+                keys, out = made.add(times, bounds=True), made.add(values)
+                samplers.append({"input": keys, "output": out, "interpolation": easing})
+    return {
+        "asset": {"version": "2.0", "generator": "Tin Fork"},
+        "scene": 0,
+        "scenes": [{"name": shot.name, "nodes": list(range(len(nodes)))}],
+        "nodes": nodes,
+        "meshes": meshes,
+        "materials": [_material("lips", Palette().lip), _material("inside", Palette().inside)],
+        "animations": [{"name": shot.name, "channels": channels, "samplers": samplers}],
+        **made.document(),
+    }
+
+
+class _Buffer:
+    """Arrays in one buffer, each with a view and an accessor of its own."""
+
+    def __init__(self) -> None:
+        self._data = b""
+        self._views: list[dict[str, Any]] = []
+        self._accessors: list[dict[str, Any]] = []
+
+    def add(self, values: NDArray[Any], bounds: bool = False) -> int:
+        """The number of the accessor of some values, (count,) or (count, 3)."""
+        data = values.tobytes()
+        self._views.append({"buffer": 0, "byteOffset": len(self._data), "byteLength": len(data)})
+        self._data += data + b"\0" * (-len(data) % 4)
+        width = 1 if values.ndim == 1 else values.shape[1]
+        found = {
+            "bufferView": len(self._views) - 1,
+            "componentType": _SHORT if values.dtype == np.uint16 else _FLOAT,
+            "count": len(values),
+            "type": _TYPES[width],
+        }
+        if bounds:
+            rows = values.reshape(len(values), width)
+            found |= {"min": rows.min(axis=0).tolist(), "max": rows.max(axis=0).tolist()}
+        self._accessors.append(found)
+        return len(self._accessors) - 1
+
+    def document(self) -> dict[str, Any]:
+        """What of a glTF holds them."""
+        text = base64.b64encode(self._data).decode()
+        buffer = {"byteLength": len(self._data), "uri": f"data:application/octet-stream;base64,{text}"}
+        return {"buffers": [buffer], "bufferViews": self._views, "accessors": self._accessors}
+
+
+def _material(name: str, colour: str) -> dict[str, Any]:
+    channels = [(int(colour[at : at + 2], 16) / 255) ** 2.2 for at in (1, 3, 5)]
+    return {
+        "name": name,
+        "doubleSided": True,
+        "pbrMetallicRoughness": {"baseColorFactor": [*channels, 1.0], "metallicFactor": 0.0},
+    }
+
+
+def _points(place: Articulation) -> Floats:
+    """(1 + 2 n, 3) the middle of a mouth, its opening and the outside of its lips, in metres, y up."""
+    inner, outer = rings(place, _POINTS)
+    middle = np.mean(inner, axis=0)
+    flat = np.array([middle, *inner, *outer]) * (_METRES, -_METRES)
+    return np.column_stack([flat, np.zeros(len(flat))]).astype(np.float32)
+
+
+def _mesh(role: Role, made: _Buffer) -> dict[str, Any]:
+    rest = _points(SHAPES["rest"].place)
+    places = {d.name: d.place for d in role.chart.drawings}
+    targets = [{"POSITION": made.add(_points(places[name]) - rest, bounds=True)} for name in role.drawings]
+    ring = np.arange(_POINTS)
+    after = (ring + 1) % _POINTS
+    fan = np.column_stack([np.zeros(_POINTS), 1 + ring, 1 + after])
+    own, other = 1 + ring, 1 + after
+    band = np.concatenate(
+        [np.column_stack([own, own + _POINTS, other]), np.column_stack([other, own + _POINTS, other + _POINTS])]
+    )
+    position = made.add(rest, bounds=True)
+    primitives = [
+        {
+            "attributes": {"POSITION": position},
+            "indices": made.add(faces.astype(np.uint16).reshape(-1)),
+            "material": material,
+            **({"targets": targets} if targets else {}),
+        }
+        for material, faces in enumerate((band, fan))
+    ]
+    named = {"weights": [0.0] * len(targets), "extras": {"targetNames": list(role.drawings)}} if targets else {}
+    return {"name": f"{role.name}, mouth", "primitives": primitives, **named}
+
+
+def _weights(role: Role, shot: Shot) -> tuple[str, Floats, Floats, str]:
+    if not role.drawings:
+        return "weights", np.zeros(0, np.float32), np.zeros(0, np.float32), "STEP"
+    column = {name: at for at, name in enumerate(role.drawings)}
+    track = list(role.on_each_frame())
+    keys = list(range(len(track))) if role.blends else [e.frame for e in role.exposures]
+    values = np.zeros((len(keys), len(column)), np.float32)
+    for row, frame in enumerate(keys):
+        blend = role.blends.get(frame)
+        shares = [(blend.before, 1 - blend.weight), (blend.after, blend.weight)] if blend else [(track[frame], 1.0)]
+        for e, share in shares:
+            if e.drawing:
+                values[row, column[e.drawing]] += share
+    return "weights", _times(keys, shot), values.reshape(-1), "LINEAR" if role.blends else "STEP"
+
+
+def _sizes(role: Role, shot: Shot) -> tuple[str, Floats, Floats, str]:
+    """The mouth away where nothing is shown."""
+    if all(e.drawing for e in role.exposures):
+        return "scale", np.zeros(0, np.float32), np.zeros(0, np.float32), "STEP"
+    shown = [[1.0 if e.drawing else 0.0] * 3 for e in role.exposures]
+    return "scale", _times([e.frame for e in role.exposures], shot), np.array(shown, np.float32), "STEP"
+
+
+def _times(frames: list[int], shot: Shot) -> Floats:
+    return np.array([frame_time(frame, shot.rate) for frame in frames], np.float32)

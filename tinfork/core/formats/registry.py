@@ -1,0 +1,168 @@
+"""Every way a shot can be handed over, by the name it has on the command line and in addresses."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+
+from ..errors import HandoverError
+from ..script.lines import Cue
+from ..shot.shot import Shot
+from ..shot.stage import Frames, Look
+from . import (
+    ctm,
+    cued_wav,
+    exposure_csv,
+    film,
+    flip,
+    gltf,
+    lottie,
+    moving_svg,
+    pictures,
+    reading_json,
+    subtitles,
+    timeline,
+    visemes,
+)
+
+Progress = Callable[[float], None]
+
+
+@dataclass(frozen=True)
+class How:
+    """look: what pictures look like; pattern: how those of a sequence are called."""
+
+    look: Look = field(default_factory=Look)
+    pattern: str = pictures.PATTERN
+
+
+Writer = Callable[[Path, Shot, How, Progress], None]
+
+
+@dataclass(frozen=True)
+class Format:
+    """A way to hand over. group: PICTURES, MOVING or TIMING; about: what comes of it, in a line; write: makes one file
+    of a shot with everybody in it; looks: whether it shows pictures, of a size; speaks: whether it needs a sound;
+    clear: whether what lies under it can shine through."""
+
+    name: str
+    ending: str
+    group: str
+    about: str
+    write: Writer
+    looks: bool = True
+    speaks: bool = False
+    clear: bool = True
+
+
+def _film(codec: film.Codec) -> Writer:
+    def write(path: Path, shot: Shot, how: How, progress: Progress) -> None:
+        look = how.look if codec.clear or how.look.background else replace(how.look, background="#ffffff")
+        film.write(path, shot, Frames(shot, look), codec, progress)
+
+    return write
+
+
+def _sequence(path: Path, shot: Shot, how: How, progress: Progress) -> None:
+    pictures.write_sequence(path, shot, Frames(shot, how.look), pictures.pattern_of(how.pattern), progress)
+
+
+def _text(write: Callable[[Shot], str]) -> Writer:
+    def whole(path: Path, shot: Shot, how: How, progress: Progress) -> None:
+        path.write_text(write(shot), encoding="utf-8", newline="")
+
+    return whole
+
+
+def _cues(shot: Shot) -> list[Cue]:
+    several = len(shot.roles) > 1
+    return [Cue(line.text, role.name if several else "", line.start, line.end) for role, line in shot.lines()]
+
+
+def _still(write: Callable[[Path, Shot, Look], None]) -> Writer:
+    return lambda path, shot, how, _: write(path, shot, how.look)
+
+
+def _flip(write: Callable[[Path, Frames], None]) -> Writer:
+    return lambda path, shot, how, _: write(path, Frames(shot, how.look))
+
+
+def _timing(write: Callable[[Path, Shot], None]) -> Writer:
+    return lambda path, shot, _, __: write(path, shot)
+
+
+def _vtt(shot: Shot) -> str:
+    return subtitles.write_vtt(_cues(shot))
+
+
+def _srt(shot: Shot) -> str:
+    return subtitles.write_srt(_cues(shot))
+
+
+def _ctm(shot: Shot) -> str:
+    return ctm.write([line for _, line in shot.lines()], shot.stem)
+
+
+PICTURES, MOVING, TIMING = "pictures", "moving", "timing"
+FORMATS = {
+    "png": Format("PNG sequence", "zip", PICTURES, "a picture for each frame, with their timing, in a ZIP", _sequence),
+    "drawings": Format(
+        *("Drawings and timing", "zip", PICTURES, "each drawing once and when it is shown, for what swaps them"),
+        _still(pictures.write_drawings),
+    ),
+    "sheet": Format(
+        *("Sprite sheet", "zip", PICTURES, "all drawings in one picture, and where each lies and when"),
+        _still(pictures.write_sheet),
+    ),
+    "webm": Format("WebM", "webm", MOVING, "VP9 and Opus; can let through what lies under it", _film(film.VP9)),
+    "av1": Format(
+        "WebM, AV1", "webm", MOVING, "AV1 and Opus: small files, slower to make", _film(film.AV1), clear=False
+    ),
+    "mp4": Format("MP4", "mp4", MOVING, "H.264 and AAC: played everywhere", _film(film.H264), clear=False),
+    "mov": Format("QuickTime", "mov", MOVING, "ProRes 4444 with alpha, and PCM: for compositing", _film(film.PRORES)),
+    "apng": Format("Animated PNG", "png", MOVING, "all colours and alpha, without sound", _flip(flip.write_apng)),
+    "gif": Format("GIF", "gif", MOVING, "256 colours, without sound", _flip(flip.write_gif)),
+    "lottie": Format("Lottie", "json", MOVING, "drawings embedded, for web pages and apps", _still(lottie.write)),
+    "svg": Format("Moving SVG", "svg", MOVING, "moves by itself in a browser", _still(moving_svg.write)),
+    "json": Format("JSON", "json", TIMING, "reading and exposures", _text(reading_json.text), looks=False),
+    "csv": Format("CSV of exposures", "csv", TIMING, "a row for each", _text(exposure_csv.whole), looks=False),
+    "frames": Format("CSV of frames", "csv", TIMING, "a row for each", _text(exposure_csv.by_frame), looks=False),
+    "otio": Format(
+        *("OpenTimelineIO", "otio", TIMING, "a track of drawings for each character, words and lines as markers"),
+        _timing(timeline.write),
+        looks=False,
+    ),
+    "wav": Format(
+        *("WAV with cue points", "wav", TIMING, "the sound, with a labelled cue point for each exposure"),
+        _timing(cued_wav.write),
+        looks=False,
+        speaks=True,
+    ),
+    "vtt": Format("WebVTT", "vtt", TIMING, "the lines with their times", _text(_vtt), looks=False),
+    "srt": Format("SRT", "srt", TIMING, "the lines with their times", _text(_srt), looks=False),
+    "ctm": Format("NIST CTM", "ctm", TIMING, "the words with their times", _text(_ctm), looks=False),
+    "fap": Format(
+        *("MPEG-4 visemes", "txt", TIMING, "ISO/IEC 14496-2 viseme numbers for each frame"),
+        _text(visemes.text),
+        looks=False,
+    ),
+    "gltf": Format(
+        *("glTF 2.0", "gltf", TIMING, "drawings as morph targets, their weights animated"),
+        _timing(gltf.write),
+        looks=False,
+    ),
+}
+
+
+def write(kind: str, path: Path, shot: Shot, how: How, progress: Progress = lambda share: None) -> None:
+    """Hand a shot over in one of FORMATS as one file. HandoverError for a kind there is not, or what it cannot hold."""
+    if kind not in FORMATS:
+        raise HandoverError(f"There is no format “{kind[:20]}”; choose one of {', '.join(FORMATS)}.")
+    FORMATS[kind].write(path, shot, how, progress)
+    progress(1.0)
+
+
+def suffix(kind: str) -> str:
+    """How the name of a file ends, so that no two formats of one shot have the same."""
+    told = {"drawings": "_drawings", "sheet": "_sheet", "frames": "_frames", "fap": "_visemes", "av1": "_av1"}
+    told |= {"lottie": "_lottie"}
+    return f"{told.get(kind, '')}.{FORMATS[kind].ending}"

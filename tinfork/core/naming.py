@@ -1,0 +1,71 @@
+"""Names of files that every file system takes."""
+
+import re
+import unicodedata
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from .errors import HandoverError
+
+MOST_LETTERS = 60
+MOST_DIGITS = 9
+_FIELDS = ("character", "scene", "drawing")
+_ALLOWED = re.compile(r"[A-Za-z0-9_. #{}-]+")
+
+
+def file_stem(name: str) -> str:
+    """A name any file system takes: ASCII letters, digits, - and _; never empty."""
+    ascii_name = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
+    return re.sub(r"[^A-Za-z0-9]+", "_", ascii_name).strip("_")[:MOST_LETTERS] or "character"
+
+
+def stems(names: Iterable[str]) -> dict[str, str]:
+    """A file name for each name, without two that differ only in case.
+
+    >>> stems(["Ah!", "ah?", "o/e"])
+    {'Ah!': 'Ah', 'ah?': 'ah_2', 'o/e': 'o_e'}
+    """
+    found: dict[str, str] = {}
+    taken: set[str] = set()
+    for name in names:
+        stem, number = file_stem(name), 1
+        own = stem
+        while own.lower() in taken:
+            number += 1
+            own = f"{stem}_{number}"
+        taken.add(own.lower())
+        found[name] = own
+    return found
+
+
+@dataclass(frozen=True)
+class Pattern:
+    """How the pictures of a sequence are called: a row of # stands for the frame's number in so many digits; between
+    braces character, scene and drawing stand for their names.
+
+    >>> Pattern("{character}_####").name(101, character="Marit", scene="Fog", drawing="open")
+    'Marit_0101'
+    """
+
+    text: str
+
+    def __post_init__(self) -> None:
+        fields = re.findall(r"\{([^{}]*)\}", self.text)
+        plain = re.sub(r"\{[^{}]*\}", "", self.text)
+        rows = re.findall(r"#+", plain)
+        if not _ALLOWED.fullmatch(self.text) or set(plain) & {"{", "}"} or set(fields) - set(_FIELDS):
+            raise HandoverError(
+                "A naming pattern has letters, digits, - _ . and spaces, # for the frame's digits, and "
+                "{character}, {scene} or {drawing}."
+            )
+        if len(rows) != 1 or len(rows[0]) > MOST_DIGITS:
+            raise HandoverError(
+                f"A naming pattern has one row of 1 to {MOST_DIGITS} # where the frame's number stands."
+            )
+        if self.text.startswith((".", " ")) or self.text.endswith((".", " ")):
+            raise HandoverError("A naming pattern neither begins nor ends with a dot or a space.")
+
+    def name(self, frame: int, **names: str) -> str:
+        """What the picture of a frame is called, without its ending. names: what the braces stand for."""
+        text = re.sub(r"\{([^{}]*)\}", lambda field: file_stem(names.get(field[1], "")), self.text)
+        return re.sub(r"#+", lambda row: f"{frame:0{len(row[0])}d}", text)

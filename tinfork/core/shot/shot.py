@@ -1,0 +1,133 @@
+"""What is handed over: everybody who speaks in a shot, frame by frame, with their drawings and their words."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+from functools import cached_property
+from pathlib import Path
+
+from ..errors import TrackError
+from ..exposure.easing import Blend, blends
+from ..exposure.track import Exposure, cut_to
+from ..mouths.chart import Chart
+from ..mouths.face import Face
+from ..naming import file_stem
+from ..speech.reading import Line, Reading, moved
+from ..timebase import frame_at, frame_time
+
+
+@dataclass(frozen=True)
+class Role:
+    """One character in a shot. exposures: follow one another from frame 0; chart: where each of their drawings lies;
+    drawn: each drawing that is used on its anchor, as SVG, "" for nothing; reading: what they say, in the shot's
+    seconds; eases: for frames on which a seam lies over how many it is eased."""
+
+    name: str
+    exposures: tuple[Exposure, ...]
+    chart: Chart
+    drawn: Mapping[str, str]
+    reading: Reading
+    face: Face = field(default_factory=Face)
+    eases: Mapping[int, int] = field(default_factory=dict)
+
+    @property
+    def stem(self) -> str:
+        """The name as file names have it."""
+        return file_stem(self.name)
+
+    @cached_property
+    def blends(self) -> dict[int, Blend]:
+        """The frames on which two drawings are seen at once."""
+        return {one.frame: one for one in blends(self.exposures, lambda frame: self.eases.get(frame, 0))}
+
+    @property
+    def drawings(self) -> tuple[str, ...]:
+        """The drawings that are used, in the order they are first seen; nothing is none."""
+        return tuple(dict.fromkeys(e.drawing for e in self.exposures if e.drawing))
+
+    def on_each_frame(self) -> Iterator[Exposure]:
+        """The exposure of each frame."""
+        return (e for e in self.exposures for _ in range(e.frames))
+
+
+@dataclass(frozen=True)
+class Shot:
+    """name: of the scene; start_frame: the scene's own number of frame 0; sound: a mono file of what is heard, from
+    frame 0 on, or None."""
+
+    name: str
+    rate: Fraction
+    start_frame: int
+    roles: tuple[Role, ...]
+    sound: Path | None = None
+
+    def __post_init__(self) -> None:
+        if not self.roles or not all(role.exposures for role in self.roles):
+            raise TrackError("There is nothing to hand over: nobody in this shot has a mouth track yet.")
+
+    @property
+    def stem(self) -> str:
+        """The name as file names have it."""
+        return file_stem(self.name)
+
+    @property
+    def frames(self) -> int:
+        """How long it is."""
+        return max(role.exposures[-1].end for role in self.roles)
+
+    def lines(self) -> list[tuple[Role, Line]]:
+        """What is said, by whom, in order."""
+        found = [(role, line) for role in self.roles for line in role.reading.lines]
+        return sorted(found, key=lambda one: one[1].start)
+
+    def words_on(self, frame: int) -> list[str]:
+        """The words that are being said on a frame."""
+        return [word for word, first, end in self._words if first <= frame < end]
+
+    @cached_property
+    def _words(self) -> list[tuple[str, int, int]]:
+        words = (word for _, line in self.lines() for word in line.words if word.said)
+        return [(word.text, frame_at(word.start, self.rate), frame_at(word.end, self.rate)) for word in words]
+
+    def between(self, frames: range) -> "Shot":
+        """The shot cut to some of its frames; its sound stays whole. TrackError where it has none of them."""
+        if not range(max(0, frames.start), min(self.frames, frames.stop)):
+            raise TrackError("This range has no frame of the shot; set its first and last frame anew.")
+        roles = tuple(_role_between(role, frames, self.rate) for role in self.roles)
+        return replace(self, roles=roles, start_frame=self.start_frame + frames.start)
+
+
+def _role_between(role: Role, frames: range, rate: Fraction) -> Role:
+    first = frames.start
+    exposures = tuple(replace(e, frame=e.frame - first) for e in cut_to(role.exposures, frames))
+    by = -frame_time(first, rate)
+    seconds = frame_time(len(frames), rate)
+    lines = tuple(line for line in (moved(line, by) for line in role.reading.lines) if 0 <= line.start < seconds)
+    eases = {frame - first: ease for frame, ease in role.eases.items()}
+    return replace(role, exposures=exposures, reading=replace(role.reading, lines=lines), eases=eases)
+
+
+@dataclass(frozen=True)
+class Plate:
+    """A drawing seen from first to before end, over those that came before it. shares: how much of it is seen on each
+    of its first frames, where it is eased in."""
+
+    drawing: str
+    first: int
+    end: int
+    shares: tuple[float, ...] = ()
+
+
+def plates(role: Role) -> list[Plate]:
+    """The drawings of a role as plates laid one over the other, for what has no more than that; nothing is none."""
+    eased: dict[int, list[Blend]] = {}
+    for blend in role.blends.values():
+        eased.setdefault(blend.after.frame, []).append(blend)
+    found = []
+    for e in role.exposures:
+        into, out_of = eased.get(e.frame, []), eased.get(e.end, [])
+        first = into[0].frame if into else e.frame
+        end = out_of[-1].frame + 1 if out_of else e.end
+        if e.drawing:
+            found.append(Plate(e.drawing, first, end, tuple(blend.weight for blend in into)))
+    return found

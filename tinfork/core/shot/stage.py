@@ -1,0 +1,177 @@
+"""What is seen on each frame of a shot, as pictures: mouths alone, faces, or everybody together."""
+
+import io
+from collections.abc import Hashable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import overload
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageColor, ImageDraw, ImageFont
+
+from ..errors import HandoverError
+from ..exposure.track import Exposure
+from ..mouths.draw import BOX, alone
+from ..mouths.face import VIEW, on_face
+from ..mouths.raster import png
+from ..timebase import timecode
+from .shot import Role, Shot
+
+Picture = NDArray[np.uint8]
+"""(height, width, 4) RGBA."""
+
+MOST_WIDE, LEAST_WIDE = 4096, 16
+KEPT = 64
+"""So many whole pictures are kept to be shown again."""
+
+BURNT = ("frame", "timecode", "words")
+_BURN_SHARE = 22
+
+
+@dataclass(frozen=True)
+class Spot:
+    """Where a face stands in a picture of several: its middle, and how high it is, in shares of the picture's height
+    from its left top corner."""
+
+    x: float
+    y: float
+    height: float
+
+
+@dataclass(frozen=True)
+class Look:
+    """width, height: pixels, even; background: a CSS colour, "" to let through what lies under it; mouth: whether
+    mouths alone are shown, on their canvas, else faces; spots: where the faces stand, by their characters' names;
+    burnt: what of BURNT is written into the picture."""
+
+    width: int = 1280
+    height: int = 720
+    background: str = ""
+    mouth: bool = False
+    spots: Mapping[str, Spot] = field(default_factory=dict)
+    burnt: tuple[str, ...] = ()
+
+    def __post_init__(self) -> None:
+        for side in (self.width, self.height):
+            if not LEAST_WIDE <= side <= MOST_WIDE or side % 2:
+                raise HandoverError(f"A picture is {LEAST_WIDE} to {MOST_WIDE} pixels wide and high, and even.")
+        if self.background:
+            try:
+                ImageColor.getrgb(self.background)
+            except ValueError:
+                raise HandoverError("The background is a colour such as #f4f1ea, or none.") from None
+        if set(self.burnt) - set(BURNT):
+            raise HandoverError("Frame number, timecode and words can be written into the picture.")
+
+
+def side_by_side(roles: Sequence[Role], look: Look) -> dict[str, Spot]:
+    """Where faces stand when nobody placed them: side by side, as large as they fit."""
+    wide = look.width / look.height / len(roles)
+    height = min(1.0, wide * VIEW[3] / VIEW[2])
+    return {role.name: Spot((at + 0.5) * wide, 0.5, height) for at, role in enumerate(roles)}
+
+
+class Frames(Sequence[Picture]):
+    """The picture of each frame of a shot. Each drawing is drawn once, and each whole picture kept a while."""
+
+    def __init__(self, shot: Shot, look: Look) -> None:
+        self.shot, self.look = shot, look
+        spots = side_by_side(shot.roles, look) | dict(look.spots)
+        self._casts = [_Cast(role, look, spots[role.name]) for role in shot.roles]
+        self._whole = lru_cache(KEPT)(self._composed)
+
+    def __len__(self) -> int:
+        return self.shot.frames
+
+    @overload
+    def __getitem__(self, frame: int) -> Picture: ...
+    @overload
+    def __getitem__(self, frame: slice) -> list[Picture]: ...
+    def __getitem__(self, frame: int | slice) -> Picture | list[Picture]:
+        if isinstance(frame, slice):
+            return [self[one] for one in range(*frame.indices(len(self)))]
+        seen = self._whole(self.key(frame))
+        return self._burnt(seen, frame) if self.look.burnt else seen
+
+    def key(self, frame: int) -> tuple[tuple[str, str, float], ...]:
+        """What tells pictures apart, but for what is burnt in: of each role the drawing before, the one after, and the
+        share of that."""
+        return tuple(cast.key(frame) for cast in self._casts)
+
+    def token(self, frame: int) -> Hashable:
+        """The same for frames that show the same picture."""
+        return (self.key(frame), frame if self.look.burnt else None)
+
+    def turns(self) -> list[int]:
+        """The frames on which another picture is seen than on the one before."""
+        return [n for n in range(len(self)) if n == 0 or self.token(n) != self.token(n - 1)]
+
+    def _composed(self, key: tuple[tuple[str, str, float], ...]) -> Picture:
+        ground = ImageColor.getcolor(self.look.background, "RGBA") if self.look.background else (0, 0, 0, 0)
+        image = Image.new("RGBA", (self.look.width, self.look.height), ground)
+        for cast, own in zip(self._casts, key, strict=True):
+            image.alpha_composite(cast.seen(*own), cast.corner)
+        return np.asarray(image)
+
+    def _burnt(self, seen: Picture, frame: int) -> Picture:
+        shot, size = self.shot, max(10, self.look.height // _BURN_SHARE)
+        image = Image.fromarray(seen)
+        said = {
+            "frame": str(frame + shot.start_frame),
+            "timecode": timecode(frame + shot.start_frame, shot.rate),
+            "words": " ".join(shot.words_on(frame)),
+        }
+        draw, font = ImageDraw.Draw(image), ImageFont.load_default(size)
+        where = (size // 2, self.look.height - size // 2)
+        text = "   ".join(said[one] for one in BURNT if one in self.look.burnt)
+        draw.text(where, text, "white", font, "ls", stroke_width=max(1, size // 8), stroke_fill="black")
+        return np.asarray(image)
+
+
+class _Cast:
+    """One role in the picture."""
+
+    def __init__(self, role: Role, look: Look, spot: Spot) -> None:
+        self._role, self._mouth = role, look.mouth
+        view = BOX if look.mouth else VIEW
+        height = max(2, round(spot.height * look.height))
+        width = max(2, round(height * view[2] / view[3]))
+        if look.mouth and width > look.width:
+            width, height = look.width, round(look.width * view[3] / view[2])
+        self.size = (width, height)
+        left, top = round(spot.x * look.height - width / 2), round(spot.y * look.height - height / 2)
+        self.corner = (max(0, left), max(0, top))
+        self._cut = (max(0, -left), max(0, -top))
+        self._room = (look.width - self.corner[0], look.height - self.corner[1])
+        self._exposures = list(role.on_each_frame())
+        self._drawn: dict[str, Image.Image] = {}
+        self._blended = lru_cache(KEPT)(self._blend)
+
+    def key(self, frame: int) -> tuple[str, str, float]:
+        """What is seen on a frame; after the end of the track its last drawing."""
+        blend = self._role.blends.get(frame)
+        if blend:
+            return (blend.before.drawing, blend.after.drawing, round(blend.weight, 3))
+        own: Exposure = self._exposures[min(frame, len(self._exposures) - 1)]
+        return (own.drawing, "", 0.0)
+
+    def seen(self, drawing: str, after: str, share: float) -> Image.Image:
+        """The role alone, as far as it is in the picture."""
+        return self._blended(drawing, after, share) if share else self._one(drawing)
+
+    def _blend(self, drawing: str, after: str, share: float) -> Image.Image:
+        return Image.blend(self._one(drawing), self._one(after), share)
+
+    def _one(self, drawing: str) -> Image.Image:
+        if drawing not in self._drawn:
+            svg = self._role.drawn[drawing]
+            whole = Image.open(
+                io.BytesIO(png(alone(svg) if self._mouth else on_face(self._role.face, svg), self.size[0]))
+            )
+            left, top = self._cut
+            box = (left, top, min(self.size[0], left + self._room[0]), min(self.size[1], top + self._room[1]))
+            self._drawn[drawing] = (
+                whole.convert("RGBA").resize(self.size).crop((*box[:2], max(box[0], box[2]), max(box[1], box[3])))
+            )
+        return self._drawn[drawing]

@@ -1,0 +1,71 @@
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+
+from tinfork.web.edits.history import versions
+from tinfork.web.files import store
+from tinfork.web.jobs.models import Job
+from tinfork.web.productions.models import Production, Scene
+
+
+class Handover(models.Model):
+    """Files that were asked for at one time. job: what makes them; wish: what is made and how
+    (tinfork.web.handover.wishes); of: for each scene by its number the versions its documents had, as
+    tinfork.web.edits.history.versions gives them."""
+
+    job = models.OneToOneField(Job, models.CASCADE, related_name="handover")
+    wish = models.JSONField()
+    of = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    @property
+    def is_older(self) -> bool:
+        """Whether something was changed since in what it was made of."""
+        scenes = Scene.objects.in_bulk([int(number) for number in self.of])
+        return any(self._changed(scenes.get(int(number)), known) for number, known in self.of.items())
+
+    @staticmethod
+    def _changed(scene: Scene | None, known: dict[str, int]) -> bool:
+        now = versions(scene) if scene else {}
+        return any(now.get(area) != version for area, version in known.items())
+
+
+class HandoverFile(models.Model):
+    """One file that was made."""
+
+    handover = models.ForeignKey(Handover, models.CASCADE, related_name="files")
+    name = models.CharField(max_length=200)
+    file = models.FileField(max_length=200)
+    size = models.PositiveBigIntegerField()
+    sha256 = models.CharField(max_length=64)
+
+    class Meta:
+        ordering = ["pk"]
+
+    @property
+    def is_there(self) -> bool:
+        """Whether it is still on the disk."""
+        return store.is_there(self.file.name or "")
+
+
+class Preset(models.Model):
+    """A way to hand over that a production keeps: a wish without its scenes, characters and range."""
+
+    production = models.ForeignKey(Production, models.CASCADE, related_name="presets")
+    name = models.CharField(max_length=60)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    wish = models.JSONField()
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["production", "name"], name="one_preset_of_a_name")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def document(self) -> dict[str, Any]:
+        """It as the page takes it."""
+        return {"id": self.pk, "name": self.name, "wish": self.wish}

@@ -1,0 +1,125 @@
+"""What somebody asks for when they hand a scene over, checked; and what will come of it, before it is made."""
+
+from typing import Annotated, Any
+
+from msgspec import Meta, Struct, structs
+
+from tinfork.core.errors import HandoverError
+from tinfork.core.formats import pictures, registry
+from tinfork.core.formats.registry import FORMATS, How
+from tinfork.core.limits import MAX_CAST, MAX_SCENE_FRAMES
+from tinfork.core.naming import file_stem, stems
+from tinfork.core.shot.stage import Look, Spot
+from tinfork.web.edits.requests import Integer, Number
+from tinfork.web.productions.models import Scene
+from tinfork.web.reading.models import Stave
+
+MOST_SCENES = 400
+MOST_LISTED = 60
+"""So many files are listed by name before they are made."""
+
+
+class SpotWish(Struct, frozen=True, forbid_unknown_fields=True):
+    """Where a character's face stands: see tinfork.core.shot.stage.Spot."""
+
+    character: Integer
+    x: Number
+    y: Number
+    height: Number
+
+
+class Wish(Struct, frozen=True, forbid_unknown_fields=True):
+    """kinds: of tinfork.core.formats.registry.FORMATS; scenes: others beside the one that is asked of; characters: by
+    their numbers, all where none is named; together: everybody in one picture, else each alone; first, end: scene
+    frames from and to, as they are numbered, None for the whole; the rest: see Look and How of the core."""
+
+    kinds: Annotated[list[str], Meta(max_length=40)] = []
+    scenes: Annotated[list[Integer], Meta(max_length=MOST_SCENES)] = []
+    characters: Annotated[list[Integer], Meta(max_length=MAX_CAST)] = []
+    together: bool = False
+    first: Integer | None = None
+    end: Integer | None = None
+    width: Integer = 1280
+    height: Integer = 720
+    background: Annotated[str, Meta(max_length=40)] = ""
+    mouth: bool = False
+    burnt: Annotated[list[str], Meta(max_length=3)] = []
+    pattern: Annotated[str, Meta(max_length=80)] = pictures.PATTERN
+    spots: Annotated[list[SpotWish], Meta(max_length=MAX_CAST)] = []
+
+    def how(self, names: dict[int, str]) -> How:
+        """It as the core takes it. names: of the characters. HandoverError for what cannot be."""
+        for spot in self.spots:
+            if not (-1 <= spot.x <= 9 and -1 <= spot.y <= 2 and 0.02 <= spot.height <= 4):
+                raise HandoverError("A face stands in the picture, and is 0.02 to 4 times as high as it.")
+        spots = {names[one.character]: Spot(one.x, one.y, one.height) for one in self.spots if one.character in names}
+        look = Look(self.width, self.height, self.background, self.mouth, spots, tuple(self.burnt))
+        pictures.pattern_of(self.pattern)
+        return How(look, self.pattern)
+
+    def check(self) -> None:
+        """HandoverError where nothing, or nothing that there is, is asked for."""
+        if not self.kinds:
+            raise HandoverError("Choose what to make first.")
+        for kind in self.kinds:
+            if kind not in FORMATS:
+                raise HandoverError(f"There is no format “{kind[:20]}”; reload the page.")
+        if self.first is not None and self.end is not None and self.end < self.first:
+            raise HandoverError("The range ends before it begins; set its first and last frame anew.")
+
+    def frames(self, scene: Scene) -> range:
+        """The frames of a scene that are asked for, counted from its first."""
+        first = 0 if self.first is None else max(0, self.first - scene.start_frame)
+        end = MAX_SCENE_FRAMES if self.end is None else max(0, self.end - scene.start_frame + 1)
+        return range(first, end)
+
+
+def chosen(wish: Wish, scene: Scene) -> list[Stave]:
+    """The staves of a scene that are handed over. HandoverError where nobody has a mouth track."""
+    own = scene.staves.select_related("character", "scene__production")
+    found = [s for s in own if s.has_mouths and (not wish.characters or s.character_id in wish.characters)]
+    if not found:
+        raise HandoverError(f"Nobody who is chosen has mouths in “{scene.name}” yet; read its sound first.")
+    return found
+
+
+def parts(wish: Wish, staves: list[Stave]) -> list[list[Stave]]:
+    """Who is together in a file."""
+    return [staves] if wish.together and len(staves) > 1 else [[one] for one in staves]
+
+
+def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
+    """The files that will be made of a scene: their names, and of sequences the first and last picture's."""
+    wish.check()
+    staves = chosen(wish, scene)
+    names = {stave.character_id: stave.character.name for stave in staves}
+    how = wish.how(names)
+    length = staves[0].arrangement.value.frames
+    asked = wish.frames(scene)
+    span = range(asked.start, min(asked.stop, length))
+    if not span:
+        raise HandoverError("This range has no frame of the scene; set its first and last frame anew.")
+    found = []
+    for kind in wish.kinds:
+        for together in parts(wish, staves):
+            row: dict[str, Any] = {"name": called(kind, scene, together, staves), "about": FORMATS[kind].about}
+            if kind == "png":
+                who = together[0].character.name if len(together) == 1 else scene.name
+                pattern = pictures.pattern_of(how.pattern)
+                edges = (scene.start_frame + span.start, scene.start_frame + span.stop - 1)
+                first, last = (f"{pattern.name(frame, character=who, scene=scene.name)}.png" for frame in edges)
+                row["inside"] = f"frames/{first} to {last}"
+            found.append(row)
+    return found
+
+
+def called(kind: str, scene: Scene, together: list[Stave], staves: list[Stave]) -> str:
+    """What a file is called, whoever else has the same name but for signs that file names cannot have."""
+    own = stems(stave.character.name for stave in staves)
+    who = f"_{own[together[0].character.name]}" if len(together) == 1 else ""
+    return f"{file_stem(scene.name)}{who}{registry.suffix(kind)}"
+
+
+def without_scene(wish: Wish) -> Wish:
+    """What of a wish a preset keeps."""
+    return structs.replace(wish, scenes=[], characters=[], first=None, end=None, spots=[])
