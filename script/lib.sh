@@ -27,7 +27,7 @@ step() {
 
 as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
 
-DEBIAN_PACKAGES="python3 python3-venv postgresql postgresql-client espeak-ng flite chromium nodejs npm"
+DEBIAN_PACKAGES="python3 python3-venv postgresql postgresql-client espeak-ng flite chromium fonts-dejavu-core nodejs npm"
 
 missing_packages() {
   local package

@@ -102,6 +102,9 @@ def test_no_text_is_cut_or_covered(demo, size):
     page.wait_for_selector("#word[open] .candidates li")
     look("word")
     page.keyboard.press("Escape")
+    view(page, "Sheet")
+    page.wait_for_selector("#sheet[data-ready=yes]")
+    look("Sheet")
     view(page, "Hand-over")
     look("Hand-over")
     assert not found, "\n".join(found)
@@ -113,7 +116,7 @@ def test_on_a_telephone_one_can_watch_and_read(demo):
     page.get_by_text("The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
-    for name in ("Reading", "Script", "Sound", "Hand-over"):
+    for name in ("Reading", "Script", "Sound", "Sheet", "Hand-over"):
         view(page, name)
         page.wait_for_timeout(300)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, name

@@ -217,6 +217,11 @@ def of_rows(rows):
     return found
 
 
+def test_what_slides_is_what_was_chosen_though_what_it_covered_is_gone():
+    assert text(verbs.slide(track("-p-oo-ss--"), [1, 6], -1, Border.OVERWRITE)) == "p--ooss---"
+    assert text(verbs.slide(track("-p-oo-ss-"), [1, 6], 1, Border.OVERWRITE)) == "--poo--ss"
+
+
 @given(tracks, st.data())
 def test_every_verb_covers_every_frame_once_and_keeps_what_it_did_not_touch(rows, data):
     before = of_rows(rows)

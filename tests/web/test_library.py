@@ -17,8 +17,9 @@ from tinfork.web.charts import actions
 from tinfork.web.charts.mending import cure, jumps, own_lines
 from tinfork.web.charts.models import MouthChart
 from tinfork.web.charts.views import by_layers
-from tinfork.web.handover.rendering import _ready
+from tinfork.web.handover.rendering import role_of
 from tinfork.web.productions.actions import create_character, create_production
+from tinfork.web.reading.planning import planned
 from tinfork.web.reading.seeing import track_of
 
 
@@ -117,7 +118,7 @@ def test_whole_heads_need_no_face(ferry):
     shown = seen(ferry)["chart"]
     assert (shown["head"], shown["front"]) == ("", "")
     assert {e.drawing for e in track_of(ferry.fresh)} <= {"rest", "open", "purse"}
-    assert set(_ready(ferry.stave.pk).drawn) <= {"rest", "open", "purse"}
+    assert set(role_of(planned(ferry.fresh)).drawn) <= {"rest", "open", "purse"}
     with pytest.raises(ChartError, match="What we draw are mouths"):
         actions.draw(ferry.owner, chart, STYLES["tar"], NEUTRAL)
     assert "Let us draw" not in ferry.client(ferry.owner).get(f"/charts/{chart.pk}/").content.decode()
@@ -137,7 +138,8 @@ def test_what_uses_a_drawing_is_said_before_it_is_deleted(ferry, ours):
     assert ours.drawings.filter(name="purse").exists()
     assert client.post(address, {"do": "remove", "sure": "yes"}).status_code == 302
     assert not ours.drawings.filter(name="purse").exists()
-    assert len(seen(ferry)["pinsAway"]) == 2
+    (gone,) = seen(ferry)["pinsAway"]
+    assert "here and in 1 more" in gone["why"]
     assert client.post(f"/drawings/{ours.drawings.get(name='tip').pk}/change", {"do": "remove"}).status_code == 302
 
 

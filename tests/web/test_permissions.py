@@ -109,6 +109,10 @@ def addresses(ferry):
         "handover-files": ("post", at + "hand-over/files"),
         "handover-make": ("post", at + "hand-over/make"),
         "handover-file": ("get", f"/hand-over/files/{handed.pk}"),
+        "sheet": ("get", at + "sheet/"),
+        "sheet-notes": ("get", at + "sheet/notes"),
+        "sheet-note": ("post", at + "sheet/note"),
+        "sheet-export": ("get", at + "sheet/sheet.csv"),
         "presets": ("post", f"/productions/{scene.production_id}/presets"),
         "preset-delete": ("post", f"/presets/{preset.pk}/delete"),
         "job": ("get", f"/jobs/{job.pk}/"),
@@ -120,6 +124,7 @@ def addresses(ferry):
 CHANGES = {
     "drawing-form",
     "scene-back",
+    "sheet-note",
     "presets",
     "preset-delete",
     "take-delete",

@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "tinfork.web.lexicon",
     "tinfork.web.reading",
     "tinfork.web.handover",
+    "tinfork.web.sheet",
     "tinfork.web.pages",
     "tinfork.web.demo",
 ]

@@ -15,4 +15,5 @@ urlpatterns = [
     path("", include("tinfork.web.faces.urls")),
     path("", include("tinfork.web.reading.urls")),
     path("", include("tinfork.web.handover.urls")),
+    path("", include("tinfork.web.sheet.urls")),
 ]

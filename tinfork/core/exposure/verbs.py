@@ -191,11 +191,12 @@ def slide(track: Track, frames: Iterable[int], by: int, border: Border = Border.
     """Some exposures so many frames later, or earlier where by is negative; each run of neighbours as a block. What it
     moves away from is held, what it moves onto gives way as said. hold: the least frames of what is pushed together.
     TrackError when it is to be refused, and where a block would leave the track."""
-    runs = runs_of(track, frames)
+    spans = [(track[run.start].frame, track[run.stop - 1].end) for run in runs_of(track, frames)]
     if not by:
         return track
-    for run in reversed(runs) if by > 0 else runs:
-        track = _slid(track, run, by, border, hold)
+    for first, end in reversed(spans) if by > 0 else spans:
+        # What was moved before may have covered exposures, so that the others have other places.
+        track = _slid(track, range(found(track, first), found(track, end - 1) + 1), by, border, hold)
     return track
 
 

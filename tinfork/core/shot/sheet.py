@@ -1,0 +1,89 @@
+"""The exposure sheet of a shot: a row for each frame, or every two, with what is said and which drawing is shown."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from math import ceil
+
+from ..errors import HandoverError
+from ..timebase import frame_at, timecode
+from .shot import Role, Shot
+
+STEPS = (1, 2)
+COLUMNS = ("timecode", "sound", "words", "ipa", "drawings", "notes")
+"""What can be left away of a sheet, in their order; the frame's number cannot."""
+
+
+@dataclass(frozen=True)
+class Cell:
+    """What a character shows on a row: the name of the drawing that begins there, "" for nothing at all; None while
+    the one before is held."""
+
+    drawing: str | None
+
+
+@dataclass(frozen=True)
+class Row:
+    """frame: counted from 0; number: the scene's own; words, ipa: what begins there; line: whether a line does; second:
+    whether a whole second does; cells: one for each character, in their order."""
+
+    frame: int
+    number: int
+    timecode: str
+    words: str
+    ipa: str
+    line: bool
+    second: bool
+    cells: tuple[Cell, ...]
+    note: str
+
+
+def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[Row]:
+    """The rows of a shot. notes: by frames counted from 0; step: frames a row, one of STEPS; what begins within a row
+    stands in it."""
+    if step not in STEPS:
+        raise HandoverError("A sheet has a row for every frame, or for every two.")
+    words, sounds, lines = _begun(shot, step)
+    begins = [_drawings(role, step) for role in shot.roles]
+    nominal = ceil(shot.rate)
+    for at in range(ceil(shot.frames / step)):
+        number = at * step + shot.start_frame
+        yield Row(
+            at * step,
+            number,
+            timecode(number, shot.rate),
+            " ".join(words.get(at, ())),
+            " ".join(sounds.get(at, ())),
+            at in lines,
+            any((number + k) % nominal == 0 for k in range(step)),
+            tuple(Cell(own.get(at)) for own in begins),
+            " / ".join(notes[frame] for frame in range(at * step, at * step + step) if notes.get(frame)),
+        )
+
+
+def _begun(shot: Shot, step: int) -> tuple[dict[int, list[str]], dict[int, list[str]], set[int]]:
+    """For each row the words and the sounds that begin in it, and the rows in which lines do; of several characters a
+    line says whose it is."""
+    words: dict[int, list[str]] = {}
+    sounds: dict[int, list[str]] = {}
+    lines = set()
+    for role, line in shot.lines():
+        said = [word for word in line.words if word.said]
+        for word in said:
+            row = max(0, frame_at(word.start, shot.rate)) // step
+            whose = f"{role.name}: " if word is said[0] and len(shot.roles) > 1 else ""
+            words.setdefault(row, []).append(whose + word.text)
+            for sound in word.sounds:
+                sounds.setdefault(max(0, frame_at(sound.start, shot.rate)) // step, []).append(sound.ipa)
+        if said:
+            lines.add(max(0, frame_at(said[0].start, shot.rate)) // step)
+    return words, sounds, lines
+
+
+def _drawings(role: Role, step: int) -> dict[int, str]:
+    """For each row the drawing that begins in it: of two the one that is seen longer."""
+    found: dict[int, tuple[int, str]] = {}
+    for e in role.exposures:
+        row = e.frame // step
+        if row not in found or e.frames > found[row][0]:
+            found[row] = (e.frames, e.drawing)
+    return {row: drawing for row, (_, drawing) in found.items()}

@@ -1,0 +1,413 @@
+// The exposure sheet: only the rows in sight are on the page. Its edits are those of the desk.
+import { Editor, get, post, sayIn } from "../lib/edits.js";
+import { bare, missing, withPatch, withSlice } from "../desk/lanes.js";
+import { lookAfter } from "../desk/companions.js";
+import { mouthPicture } from "../desk/mirror.js";
+import { heardClips } from "../lib/player.js";
+import { loadPeaks, PEAK_RATE } from "../lib/peaks.js";
+import { beginHere, beginning, begun, seenOn, timecode } from "./rows.js";
+
+const HEIGHT = 24;
+const BEYOND = 12;
+const KEPT = "sheet columns";
+const given = JSON.parse(document.getElementById("sheet-document")?.textContent ?? "null");
+const $ = (id) => document.getElementById(id);
+
+/** @param {any} page */
+function sheetOf(page) {
+  const fps = page.scene.rate.numerator / page.scene.rate.denominator;
+  const start = page.scene.startFrame;
+  const say = sayIn($("problem"));
+  const editor = new Editor(say, undefined, lookAgain);
+  const state = { staves: page.staves.map((stave) => withSlice(bare(stave), stave)), notes: page.notes, columns: [], step: 1, at: [0, 0], peaks: [], version: 0 };
+  let made = {};
+  const rowCount = () => Math.ceil(page.sound.frames / state.step);
+  const columns = () => ["frame", ...state.columns.flatMap((name) => (name === "drawings" ? state.staves.map((_, at) => `drawing ${at}`) : [name]))];
+  const editable = (name) => page.mayEdit && (name === "notes" || name.startsWith("drawing "));
+
+  // What is derived of the staves is made once for each change.
+  function derive() {
+    state.version += 1;
+    made = { ...begun(state.staves, state.step, fps), starts: state.staves.map((stave) => beginning(stave.exposures, state.step)) };
+    draw();
+  }
+
+  const known = (stave, frame) => stave.known.some(([first, end]) => first <= frame && frame < end);
+
+  function cell(name, row) {
+    const found = document.createElement("div");
+    found.className = `sheet-cell sheet-${name.split(" ")[0]}`;
+    found.setAttribute("role", "gridcell");
+    const frame = row * state.step;
+    if (name === "frame") found.textContent = String(frame + start);
+    else if (name === "timecode") found.textContent = timecode(frame + start, fps);
+    else if (name === "words" || name === "ipa") found.textContent = made[name].get(row) ?? "";
+    else if (name === "notes") note(found, frame);
+    else if (name === "sound") wave(found, frame);
+    else drawing(found, Number(name.split(" ")[1]), row);
+    if (editable(name)) {
+      found.tabIndex = -1;
+      found.dataset.row = String(row);
+      found.dataset.column = name;
+    }
+    return found;
+  }
+
+  function drawing(found, at, row) {
+    const stave = state.staves[at];
+    const one = made.starts[at].get(row);
+    found.setAttribute("aria-label", `${stave.character}, frame ${row * state.step + start}: ${one ? one.drawing || "nothing" : "held"}`);
+    if (!known(stave, row * state.step)) found.textContent = "…";
+    else if (!one) found.append(Object.assign(document.createElement("span"), { className: "sheet-held" }));
+    else {
+      const own = stave.chart.drawings.find((drawn) => drawn.name === one.drawing);
+      if (own) found.append(mouthPicture(own));
+      found.append(Object.assign(document.createElement("span"), { textContent: one.drawing || "(nothing)" }));
+      if (one.pinned) found.classList.add("pinned");
+    }
+  }
+
+  function note(found, frame) {
+    const input = document.createElement("input");
+    input.value = state.notes[frame] ?? "";
+    input.disabled = !page.mayEdit;
+    input.maxLength = 400;
+    input.tabIndex = -1;
+    input.setAttribute("aria-label", `Note beside frame ${frame + start}`);
+    input.addEventListener("change", () => write(frame, input.value));
+    found.append(input);
+  }
+
+  // The sound of a row, turned upright: loud is wide.
+  function wave(found, frame) {
+    let low = 0;
+    let high = 0;
+    for (const { levels, clip } of state.peaks) {
+      const first = (frame - clip.start + clip.offset) / fps;
+      if (frame + state.step <= clip.start || frame >= clip.start + clip.frames) continue;
+      const perRow = (state.step / fps) * PEAK_RATE;
+      const level = [...levels].reverse().find((one) => one.samples <= perRow) ?? levels[0];
+      const from = Math.max(0, Math.floor((first * PEAK_RATE) / level.samples));
+      for (let i = from; i < from + Math.max(1, Math.ceil(perRow / level.samples)) && 2 * i < level.values.length; i++) {
+        low = Math.min(low, level.values[2 * i]);
+        high = Math.max(high, level.values[2 * i + 1]);
+      }
+    }
+    const bar = document.createElement("span");
+    bar.className = "sheet-wave";
+    bar.style.left = `${50 + (50 * low) / 127}%`;
+    bar.style.width = `${Math.max(1, (50 * (high - low)) / 127)}%`;
+    found.append(bar);
+  }
+
+  // Rows in sight, and some beyond.
+  function inSight() {
+    const box = $("sheet");
+    const first = Math.max(0, Math.floor(box.scrollTop / HEIGHT) - BEYOND);
+    return [first, Math.min(rowCount(), Math.ceil((box.scrollTop + box.clientHeight) / HEIGHT) + BEYOND)];
+  }
+
+  function draw() {
+    const body = $("sheet-body");
+    const [first, end] = inSight();
+    const names = columns();
+    body.style.height = `${rowCount() * HEIGHT}px`;
+    $("sheet").setAttribute("aria-rowcount", String(rowCount()));
+    const kept = new Map([...body.children].map((one) => [one.dataset.key, one]));
+    const writing = document.activeElement?.closest?.(".sheet-row")?.dataset.row;
+    const fresh = [];
+    for (let row = first; row < end; row++) {
+      const key = `${row} ${state.version}`;
+      const old = kept.get(key) ?? (String(row) === writing && document.activeElement.matches("input") ? body.querySelector(`[data-row="${row}"].sheet-row`) : null);
+      fresh.push(old ?? line(row, names, key));
+    }
+    const focused = document.activeElement?.dataset?.column ? [...state.at] : null;
+    for (const one of [...body.children]) if (!fresh.includes(one)) one.remove();
+    for (const one of fresh) if (!one.isConnected) body.append(one);
+    if (focused && !body.contains(document.activeElement)) focus(false);
+    $("sheet").dataset.ready = "yes";
+    more();
+  }
+
+  function line(row, names, key) {
+    const found = document.createElement("div");
+    found.className = `sheet-row${made.lines.has(row) ? " sheet-line" : ""}${second(row) ? " sheet-second" : ""}`;
+    found.setAttribute("role", "row");
+    found.setAttribute("aria-rowindex", String(row + 1));
+    Object.assign(found.dataset, { key, row: String(row) });
+    found.style.top = `${row * HEIGHT}px`;
+    found.append(...names.map((name) => cell(name, row)));
+    return found;
+  }
+
+  function second(row) {
+    const nominal = Math.ceil(fps - 1e-9);
+    return Array.from({ length: state.step }, (_, k) => row * state.step + k + start).some((frame) => frame % nominal === 0);
+  }
+
+  function head() {
+    const names = columns();
+    const shown = names.map((name) => (name.startsWith("drawing ") ? state.staves[Number(name.split(" ")[1])].character : name === "ipa" ? "IPA" : name));
+    $("sheet-head").replaceChildren(...names.map((name, at) => Object.assign(document.createElement("div"), { className: `sheet-cell sheet-${name.split(" ")[0]}`, textContent: shown[at] })));
+    for (const one of $("sheet-head").children) one.setAttribute("role", "columnheader");
+    const widths = { frame: "62px", timecode: "118px", sound: "64px", words: "minmax(110px, 1.2fr)", ipa: "minmax(80px, 0.8fr)", notes: "minmax(120px, 1.2fr)" };
+    $("sheet").style.setProperty("--columns", names.map((name) => widths[name] ?? "minmax(110px, 1fr)").join(" "));
+  }
+
+  // Slices that are missing of what is in sight.
+  let asking = false;
+  async function more() {
+    if (asking) return;
+    asking = true;
+    try {
+      const [first, end] = inSight().map((row) => row * state.step);
+      for (const { id } of state.staves) {
+        const own = state.staves.find((one) => one.id === id);
+        const next = missing(own, [first, end], page.slice);
+        if (next && next[0] < end) await ask(own, next);
+      }
+    } catch (failed) {
+      say(failed.message, more);
+    }
+    asking = false;
+  }
+
+  async function ask(own, [first, end]) {
+    const fresh = await get(`${own.url}?first=${first}&end=${end}`);
+    const now = state.staves.find((one) => one.id === own.id);
+    put(fresh.version > now.version ? withSlice(bare({ ...now }), fresh) : withSlice(now, fresh));
+  }
+
+  function put(stave) {
+    state.staves = state.staves.map((one) => (one.id === stave.id ? stave : one));
+    derive();
+  }
+
+  function edit(at, verb, what = {}) {
+    const { id, editUrl } = state.staves[at];
+    $("sheet").dataset.busy = "yes";
+    const take = async (patch, done) => {
+      const own = state.staves.find((one) => one.id === patch.id);
+      if (done && !patch.renumbered) put(withPatch(own, patch));
+      else await anew(patch.id);
+    };
+    return editor.edit(editUrl, () => state.staves.find((one) => one.id === id).version, verb, what, take).finally(() => {
+      $("sheet").dataset.busy = editor.busy ? "yes" : "no";
+    });
+  }
+
+  async function anew(id) {
+    const own = state.staves.find((one) => one.id === id);
+    const first = inSight()[0] * state.step;
+    const fresh = await get(`${own.url}?first=${first}&end=${first + page.slice}`);
+    put(withSlice(bare({ ...own, clips: own.clips }), fresh));
+  }
+
+  async function lookAgain(sentence) {
+    state.notes = (await get(page.notesUrl)).notes;
+    for (const { id } of state.staves) await anew(id);
+    if (sentence) say(sentence, undefined, "", true);
+  }
+
+  async function write(frame, text) {
+    try {
+      const answer = await post(page.noteUrl, { frame, text });
+      if (answer.problem) return say(answer.problem);
+      say("");
+      state.notes = answer.notes;
+    } catch (failed) {
+      say(failed.message, () => write(frame, text));
+    }
+  }
+
+  // The cell that keys go to.
+  function focus(scroll = true) {
+    const [row, column] = state.at;
+    if (scroll) {
+      const box = $("sheet");
+      if (row * HEIGHT < box.scrollTop + HEIGHT) box.scrollTop = Math.max(0, (row - 2) * HEIGHT);
+      if ((row + 3) * HEIGHT > box.scrollTop + box.clientHeight) box.scrollTop = (row + 4) * HEIGHT - box.clientHeight;
+      draw();
+    }
+    const found = $("sheet-body").querySelector(`[data-row="${row}"] [data-column="${columns()[column]}"]`);
+    const target = found?.querySelector("input") ?? found;
+    target?.focus({ preventScroll: true });
+  }
+
+  function move(rows, across) {
+    const own = columns().map((name, at) => (editable(name) ? at : -1)).filter((at) => at >= 0);
+    if (!own.length) return;
+    const place = Math.max(0, own.indexOf(state.at[1]));
+    const row = Math.max(0, Math.min(rowCount() - 1, state.at[0] + rows));
+    state.at = [row, own[Math.max(0, Math.min(own.length - 1, place + across))]];
+    focus();
+  }
+
+  // Choosing what begins on a row.
+  function choose(at, row) {
+    const stave = state.staves[at];
+    const place = $("sheet-choice");
+    const box = $("sheet-body").querySelector(`[data-row="${row}"] [data-column="drawing ${at}"]`).getBoundingClientRect();
+    const here = seenOn(stave.exposures, row * state.step)?.drawing;
+    const none = { name: "", label: "nothing", svg: "" };
+    const options = [...stave.chart.drawings.filter((one) => !one.lent && one.mood === stave.chart.mood), none].map((one) => {
+      const option = document.createElement("button");
+      option.type = "button";
+      option.setAttribute("role", "option");
+      option.setAttribute("aria-selected", String(one.name === here));
+      if (one.svg) option.append(mouthPicture(one));
+      option.append(one.label);
+      option.addEventListener("click", () => begin(at, row, one.name));
+      return option;
+    });
+    place.replaceChildren(...options);
+    place.hidden = false;
+    place.style.left = `${Math.min(box.left, window.innerWidth - 260)}px`;
+    place.style.top = `${Math.min(box.bottom, window.innerHeight - 300)}px`;
+    (options.find((one) => one.getAttribute("aria-selected") === "true") ?? options[0]).focus();
+  }
+
+  function leave() {
+    $("sheet-choice").hidden = true;
+    focus(false);
+  }
+
+  async function begin(at, row, name) {
+    leave();
+    const { verb, what } = beginHere(state.staves[at].exposures, row * state.step, name);
+    await edit(at, verb, what);
+    focus(false);
+  }
+
+  function hold(at, row) {
+    const one = made.starts[at].get(row);
+    if (one && one.frame > 0) edit(at, "remove", { at: [one.frame], hold: true }).then(() => focus(false));
+  }
+
+  $("sheet-choice").addEventListener("keydown", (event) => {
+    const options = [...$("sheet-choice").children];
+    const at = options.indexOf(document.activeElement);
+    const step = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+    if (event.key === "Escape") leave();
+    else if (step) options[(at + step + options.length) % options.length].focus();
+    else return;
+    event.preventDefault();
+  });
+  document.addEventListener("pointerdown", (event) => {
+    if (!$("sheet-choice").hidden && !event.target.closest("#sheet-choice")) $("sheet-choice").hidden = true;
+  });
+
+  $("sheet-body").addEventListener("focusin", (event) => {
+    const own = event.target.closest("[data-column]");
+    if (own) state.at = [Number(own.dataset.row), columns().indexOf(own.dataset.column)];
+  });
+  $("sheet-body").addEventListener("click", (event) => {
+    const own = event.target.closest("[data-column^='drawing ']");
+    if (!own) return;
+    own.focus();
+    choose(Number(own.dataset.column.split(" ")[1]), Number(own.dataset.row));
+  });
+  $("sheet-body").addEventListener("keydown", (event) => {
+    const own = event.target.closest("[data-column]");
+    if (!own) return;
+    const [row, at] = [Number(own.dataset.row), Number(own.dataset.column.split(" ")[1])];
+    const note = event.target.matches("input");
+    const moves = { ArrowUp: [-1, 0], ArrowDown: [1, 0], PageUp: [-24, 0], PageDown: [24, 0], ...(note ? {} : { ArrowLeft: [0, -1], ArrowRight: [0, 1], Home: [-rowCount(), 0], End: [rowCount(), 0] }) };
+    if (moves[event.key]) move(...moves[event.key]);
+    else if (event.key === "Enter") note ? move(1, 0) : choose(at, row);
+    else if (event.key === "Escape" && note) move(0, -1);
+    else if ((event.key === "Delete" || event.key === "Backspace") && !note) hold(at, row);
+    else return;
+    event.preventDefault();
+  });
+  document.addEventListener("keydown", (event) => {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !event.target.matches("input")) {
+      event.preventDefault();
+      edit(0, event.shiftKey ? "redo" : "undo");
+    }
+  });
+  $("sheet").addEventListener("keydown", (event) => {
+    if (event.target !== $("sheet") || !/^(Arrow|Enter)/.test(event.key)) return;
+    move(0, 0);
+    event.preventDefault();
+  });
+  $("sheet").addEventListener("scroll", () => requestAnimationFrame(draw), { passive: true });
+  window.addEventListener("resize", draw);
+
+  async function heard() {
+    const clips = heardClips(page.sound, fps);
+    const known = new Map(page.sound.tracks.flatMap((track) => track.clips).map((clip) => [clip.id, clip]));
+    const own = [...known.values()].filter((clip) => clips.some((one) => one.listen === clip.listen));
+    state.peaks = await Promise.all(own.map(async (clip) => ({ clip, levels: await loadPeaks(clip.peaks) })));
+    derive();
+  }
+
+  function show(chosen, step) {
+    Object.assign(state, { columns: chosen, step });
+    head();
+    derive();
+  }
+
+  lookAfter(page.versionsUrl, async (versions) => {
+    if (editor.busy) return;
+    const others = state.staves.some((one) => (versions[`stave ${one.id}`] ?? 0) > one.version);
+    if (others) await lookAgain("");
+  });
+  heard().catch((failed) => say(failed.message));
+  return { show, goTo: (frame) => {
+    state.at = [Math.max(0, Math.floor((frame - start) / state.step)), columns().findIndex(editable)];
+    focus();
+  } };
+}
+
+function sheetTools() {
+  const last = given.scene.startFrame + given.sound.frames - 1;
+  const kept = localStorage.getItem(KEPT)?.split(",").filter(Boolean);
+  return {
+    columns: kept ?? ["timecode", "sound", "words", "ipa", "drawings", "notes"],
+    step: "1",
+    go: String(given.scene.startFrame),
+    first: String(given.scene.startFrame),
+    end: String(last),
+    paper: "A4",
+    rows: "40",
+    sheet: null,
+
+    init() {
+      this.sheet = sheetOf(given);
+      this.shown();
+    },
+    get ordered() {
+      return ["timecode", "sound", "words", "ipa", "drawings", "notes"].filter((name) => this.columns.includes(name));
+    },
+    shown() {
+      this.sheet.show(this.ordered, Number(this.step));
+    },
+    changed(event) {
+      if (!event.target.closest("fieldset") || event.target.matches(".mono")) return;
+      this.$nextTick(() => {
+        localStorage.setItem(KEPT, this.ordered.join(","));
+        this.shown();
+      });
+    },
+    goTo() {
+      const frame = Number.parseInt(this.go, 10);
+      if (Number.isFinite(frame)) this.sheet.goTo(frame);
+    },
+    file(kind) {
+      const asked = new URLSearchParams({ first: this.first, end: this.end, step: this.step, rows: this.rows, paper: this.paper, columns: this.ordered.join(",") });
+      return `${given.fileUrl.replace("KIND", kind)}?${asked}`;
+    },
+    get pdf() {
+      return this.file("pdf");
+    },
+    get ods() {
+      return this.file("ods");
+    },
+    get csv() {
+      return this.file("csv");
+    },
+  };
+}
+
+if (given) document.addEventListener("alpine:init", () => window.Alpine.data("sheetTools", sheetTools));
