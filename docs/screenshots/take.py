@@ -33,25 +33,24 @@ def main(address: str) -> None:
         keep(page, "correcting")
         page.get_by_role("button", name="Undo").click()
         cleaning_up(page)
-        page.get_by_role("link", name="Script").click()
+        view(page, "Script")
         keep(page, "script")
         page.get_by_role("button", name="pockets").click()
         page.locator("[data-mouth] img").wait_for()
         keep(page, "word")
         page.get_by_role("button", name="Close").click()
-        page.get_by_role("link", name="Hand-over").click()
-        if not page.get_by_role("link", name="_pictures.zip").count():
-            for button in ("Make the pictures", "Make the video"):
-                page.get_by_role("button", name=button).first.click()
-                page.locator(".job a").first.wait_for(timeout=60_000)
-            page.locator(".job a").nth(1).wait_for(timeout=60_000)
+        view(page, "Sheet")
+        sheet(page)
+        keep(page, "sheet")
+        view(page, "Hand-over")
+        handed_over(page)
         keep(page, "hand-over")
         page.get_by_role("link", name="The Salt Ferry").click()
         page.get_by_role("link", name="Lexicon").click()
         keep(page, "lexicon")
         page.get_by_role("link", name="The Salt Ferry").click()
         page.get_by_text("4 · Both").click()
-        page.get_by_role("link", name="Sound", exact=True).click()
+        view(page, "Sound")
         sound(page)
         keep(page, "sound")
         chart(page)
@@ -97,11 +96,11 @@ def unread(page: Page) -> None:
     page.locator("#bring-for").select_option(label="Brede")
     page.locator("#files").set_input_files(voice("goat-brede"))
     page.locator(".clip, #inspector").first.wait_for()
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     page.get_by_label("More lines").fill("Brede: Whose boot is this?\nBrede: It walked here by itself.")
     page.get_by_role("button", name="Add the lines").click()
     page.locator("#script [data-line]").nth(1).wait_for()
-    page.get_by_role("link", name="Reading").click()
+    view(page, "Reading")
     page.wait_for_selector("#desk[data-ready=yes]")
     page.get_by_role("tab", name="Word").click()
     page.locator("#dock-word .doubt").first.click()
@@ -119,15 +118,14 @@ def unread(page: Page) -> None:
 
 
 def on_a_telephone(page: Page) -> None:
-    """Three views as they are on a telephone."""
+    """Two views as they are on a telephone."""
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto("/")
     page.get_by_text("The Salt Ferry").click()
-    keep(page, "telephone-production")
     page.get_by_text(SCENE).click()
     page.wait_for_selector("#desk[data-ready=yes]")
     keep(page, "telephone-desk")
-    page.get_by_role("link", name="Script").click()
+    view(page, "Script")
     page.wait_for_selector("#script [data-line][data-number]")
     keep(page, "telephone-script")
 
@@ -187,6 +185,37 @@ def cleaning_up(page: Page) -> None:
     page.get_by_role("tab", name="Takes").click()
     page.get_by_role("button", name="Delete", exact=True).click()
     page.get_by_role("tab", name="Mouth map").click()
+
+
+def view(page: Page, name: str) -> None:
+    """Go to a view of the scene."""
+    page.get_by_role("banner").get_by_role("link", name=name, exact=True).click()
+
+
+def sheet(page: Page) -> None:
+    """The exposure sheet where a line begins, with a note, and its files opened."""
+    page.wait_for_selector("#sheet[data-ready=yes]")
+    page.get_by_label("Go to frame").fill("112")
+    page.get_by_label("Go to frame").press("Tab")
+    page.get_by_label("Note beside frame 96", exact=True).fill("Brede looks up from the engine")
+    page.get_by_label("Note beside frame 96", exact=True).press("Tab")
+    page.get_by_text("Print and files").click()
+    page.get_by_label("Go to frame").fill("112")
+    page.get_by_label("Go to frame").press("Enter")
+
+
+def handed_over(page: Page) -> None:
+    """Files that were made, and what will be made next."""
+    for kind in ("PNG sequence", "OpenTimelineIO"):
+        page.get_by_label(kind).check()
+    if not page.locator(".made li").count():
+        page.get_by_role("button", name="Make the files").click()
+        page.locator(".made li").first.wait_for(timeout=120_000)
+    face = page.locator(".stage-face").nth(1)
+    face.focus()
+    for key in ("ArrowRight", "ArrowRight", "ArrowDown", "ArrowDown", *["-"] * 4):
+        face.press(key)
+    page.evaluate("window.scrollTo(0, 0)")
 
 
 def sound(page: Page) -> None:

@@ -121,6 +121,10 @@ function sheetOf(page) {
       const old = kept.get(key) ?? (String(row) === writing && document.activeElement.matches("input") ? body.querySelector(`[data-row="${row}"].sheet-row`) : null);
       fresh.push(old ?? line(row, names, key));
     }
+    for (const one of $("sheet-head").querySelectorAll("[data-stave]")) {
+      const frame = Math.ceil($("sheet").scrollTop / HEIGHT) * state.step;
+      one.lastChild.textContent = seenOn(state.staves[Number(one.dataset.stave)].exposures, frame)?.drawing ?? "";
+    }
     const focused = document.activeElement?.dataset?.column ? [...state.at] : null;
     for (const one of [...body.children]) if (!fresh.includes(one)) one.remove();
     for (const one of fresh) if (!one.isConnected) body.append(one);
@@ -149,7 +153,13 @@ function sheetOf(page) {
     const names = columns();
     const shown = names.map((name) => (name.startsWith("drawing ") ? state.staves[Number(name.split(" ")[1])].character : name === "ipa" ? "IPA" : name));
     $("sheet-head").replaceChildren(...names.map((name, at) => Object.assign(document.createElement("div"), { className: `sheet-cell sheet-${name.split(" ")[0]}`, textContent: shown[at] })));
-    for (const one of $("sheet-head").children) one.setAttribute("role", "columnheader");
+    [...$("sheet-head").children].forEach((one, at) => {
+      one.setAttribute("role", "columnheader");
+      if (!names[at].startsWith("drawing ")) return;
+      one.dataset.stave = names[at].split(" ")[1];
+      one.title = "The drawing that is shown on the first row in sight";
+      one.append(Object.assign(document.createElement("span"), { className: "quiet" }));
+    });
     const widths = { frame: "62px", timecode: "118px", sound: "64px", words: "minmax(110px, 1.2fr)", ipa: "minmax(80px, 0.8fr)", notes: "minmax(120px, 1.2fr)" };
     $("sheet").style.setProperty("--columns", names.map((name) => widths[name] ?? "minmax(110px, 1fr)").join(" "));
   }
