@@ -12,11 +12,12 @@ import soundfile
 
 from tinfork.core.exposure import curves, plan
 from tinfork.core.exposure.track import Exposure, Settings
-from tinfork.core.formats import registry
+from tinfork.core.formats import registry, sheet_ods, sheet_pdf
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import mouth
 from tinfork.core.mouths.face import Look as FaceLook
 from tinfork.core.mouths.face import built_in_face
+from tinfork.core.shot import sheet
 from tinfork.core.shot.shot import Role, Shot
 from tinfork.core.shot.stage import Look
 from tinfork.core.speech import read
@@ -25,6 +26,7 @@ from . import sentences, truth
 
 RATE = Fraction(24)
 SECONDS = 60
+TEN_MINUTES = 600
 KINDS = (
     "webm",
     "av1",
@@ -57,15 +59,29 @@ def table() -> None:
             most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
             print(f"{kind:<12}{took:>9.2f}{SECONDS / took:>13.1f}{path.stat().st_size / 1e6:>8.1f}{most:>9.0f}")
             path.unlink()
+        sheets(Path(folder))
 
 
-def minute(folder: Path) -> Shot:
-    """Our sentences one after the other, read and planned, for a minute."""
+def sheets(folder: Path) -> None:
+    """The exposure sheet of ten minutes, printed and as ODS."""
+    shot = minute(folder, TEN_MINUTES)
+    found = list(sheet.rows(shot))
+    for name, write in (
+        ("sheet pdf", lambda path: sheet_pdf.write(path, shot, found, sheet_pdf.Print())),
+        ("sheet ods", lambda path: sheet_ods.write(path, shot, found)),
+    ):
+        begin = time.perf_counter()
+        write(folder / "sheet")
+        print(f"{name:<12}{time.perf_counter() - begin:>9.2f} for {len(found)} rows")
+
+
+def minute(folder: Path, seconds: int = SECONDS) -> Shot:
+    """Our sentences one after the other, read and planned, for a minute or another time."""
     exposures: list[Exposure] = []
     samples: list[np.ndarray] = []
     number, chart = 0, built_in()
     readings = []
-    while not exposures or exposures[-1].end < SECONDS * RATE:
+    while not exposures or exposures[-1].end < seconds * RATE:
         spoken = truth.flite(sentences.ENGLISH[number % len(sentences.ENGLISH)], "slt")
         reading = read.read(spoken.recording, spoken.text)
         own = plan.plan(curves.curves(reading.sounds(), reading.seconds, RATE), chart, Settings())
@@ -78,4 +94,4 @@ def minute(folder: Path) -> Shot:
     soundfile.write(sound, np.repeat(np.concatenate(samples), 3), 48_000)
     drawn = {d.name: mouth(d.place, "m") for d in chart.drawings}
     role = Role("Marit", tuple(exposures), chart, drawn, readings[0], built_in_face(FaceLook()))
-    return Shot("Fog", RATE, 1001, (role,), sound).between(range(int(SECONDS * RATE)))
+    return Shot("Fog", RATE, 1001, (role,), sound).between(range(int(seconds * RATE)))

@@ -183,6 +183,19 @@ def test_a_reading_goes_out_and_comes_in(desk, tmp_path):
         page.get_by_label("A reading to bring in").set_input_files(path)
     assert all(word["pinned"] for word in words_of(page))
 
+    # The exposures of another program, matched by name.
+    theirs = tmp_path / "theirs.csv"
+    theirs.write_text("frame,frames,drawing\n3,4,mouth_MBP\n8,3,Shot 7\n")
+    page.get_by_label("Exposures to bring in").set_input_files(theirs)
+    expect(page.get_by_label("The drawing that mouth_MBP stands for")).to_have_value("press")
+    page.get_by_label("The drawing that Shot 7 stands for").select_option("purse")
+    with page.expect_response("**/edit") as asked:
+        page.get_by_role("button", name="Lay them over the track").click()
+    assert asked.value.ok
+    expect(page.get_by_role("button", name="Lay them over the track")).to_be_hidden()
+    laid = [(e["frame"], e["frames"], e["drawing"]) for e in stave_of(page)["exposures"] if e["pinned"]]
+    assert laid == [(3, 4, "press"), (8, 3, "purse")]
+
 
 def test_a_sound_without_words_is_heard(demo, tmp_path):
     new_scene(demo, f"Heard {tmp_path.name}", FPS)

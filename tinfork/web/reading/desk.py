@@ -65,6 +65,7 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
         "whyUrl": reverse("stave-why", args=[stave.pk, 0]).removesuffix("0"),
         "outUrl": reverse("stave-out", args=[stave.pk, "KIND"]),
         "bringUrl": reverse("stave-bring", args=[stave.pk]),
+        "timingUrl": reverse("stave-timing", args=[stave.pk]),
         "editUrl": reverse("stave-edit", args=[stave.pk]),
     }
 

@@ -278,6 +278,18 @@ class SoundRule(models.Model):
         constraints = [models.UniqueConstraint(fields=["character", "ipa"], name="one_rule_of_a_sound")]
 
 
+class NameMatch(models.Model):
+    """What a name in another program's files stood for the last time it was brought in for a character."""
+
+    character = models.ForeignKey(Character, models.CASCADE, related_name="name_matches")
+    name = models.CharField(max_length=200)
+    drawing = models.CharField(max_length=200)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["character", "name"], name="one_match_of_a_name")]
+
+
 class ReadLine(models.Model):
     """One line of a stave's reading, as a core's Line in plain JSON values. Derived: line, the id of the script's line;
     heard: see tinfork.web.reading.heard."""

@@ -10,6 +10,7 @@ urlpatterns = [
     path("staves/<int:pk>/why/<int:frame>", views.why, name="stave-why"),
     path("staves/<int:pk>/reading.<str:kind>", views.take_out, name="stave-out"),
     path("staves/<int:pk>/bring", views.bring_in, name="stave-bring"),
+    path("staves/<int:pk>/timing", views.look_at_timing, name="stave-timing"),
     path("staves/<int:pk>/edit", views.edit, name="stave-edit"),
     path("staves/<int:pk>/checks", views.checks, name="stave-checks"),
     path("staves/<int:pk>/curves", views.curves, name="stave-curves"),

@@ -9,7 +9,7 @@ from tinfork.core.exposure import track
 from tinfork.core.exposure.verbs import Piece
 from tinfork.web.edits.requests import Integer, Integers, Number, Request, Verbs
 
-from . import actions, by_hand, correcting, exposing, learning, ranging, takes
+from . import actions, by_hand, correcting, exposing, learning, ranging, takes, timing
 from .exposing import Chosen
 
 WordPlace = tuple[Integer, Integer]
@@ -121,6 +121,13 @@ class Lay(Request, frozen=True, tag="lay"):
 
     def values(self) -> dict[str, Any]:
         return super().values() | {"pieces": [Piece(*one) for one in self.pieces]}
+
+
+class LayTiming(Request, frozen=True, tag="lay timing"):
+    """rows: first frame, frames and name of each exposure; names: the drawing each name stands for."""
+
+    rows: Annotated[list[tuple[Integer, Integer, str]], MANY_FRAMES]
+    names: Annotated[dict[str, str], Meta(max_length=2_000)]
 
 
 class Repeat(_Range, frozen=True, tag="repeat"):
@@ -291,6 +298,7 @@ VERBS = Verbs(
         Span: exposing.span,
         Seam: exposing.seam,
         Lay: exposing.lay,
+        LayTiming: timing.lay_timing,
         Repeat: exposing.repeat,
         CopyTo: exposing.copy_to,
         Mood: ranging.set_mood,

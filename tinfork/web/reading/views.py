@@ -33,6 +33,7 @@ from .mouths import mouths_of
 from .placing import Placed
 from .planning import articulation, whys
 from .takes import drop_take, head_document, keep_take, take_document
+from .timing import looked_at
 from .verbs import VERBS, WordPlace
 
 
@@ -229,6 +230,19 @@ def bring_in(request: HttpRequest, pk: int) -> JsonResponse:
         return {"notes": exchange.bring_in(request.user, found, version, text_of(upload))[1]}
 
     return _answer(found, do)
+
+
+@require_POST
+def look_at_timing(request: HttpRequest, pk: int) -> JsonResponse:
+    """What a file of exposures holds, as a form: file; nothing is changed yet."""
+    found = _stave(request, pk, "edit")
+    try:
+        upload = request.FILES.get("file")
+        if upload is None:
+            raise ReadingError("No file came through; choose it again.")
+        return JsonResponse(looked_at(found, text_of(upload)))
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
 
 
 @require_POST

@@ -1,7 +1,7 @@
 // The Reading desk: one state, drawn when it changes; every edit goes to the server, and what it changed comes back.
 import { frameAt } from "../lib/clock.js";
 import { drag } from "../lib/drag.js";
-import { aWhile, Editor, get, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
+import { ask, aWhile, Editor, get, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
 import { bare, missing, withPatch, withSlice } from "./lanes.js";
 import { GroupMirror, Mirror } from "./mirror.js";
 import { MouthMap } from "./mouthmap.js";
@@ -99,6 +99,7 @@ const panels = dockOf({
   activate,
   open: openDock,
   bring: bringReading,
+  lookAtTiming,
   readAgain: (word, alone) => words.readAgain(word, alone),
   select: (word, sound) => words.select(word, sound),
   mouths: () => mouths,
@@ -272,6 +273,20 @@ async function bringReading(file) {
   form.append("version", stave().version);
   const answer = await editor.send(stave().bringUrl, form, take);
   if (answer.notes?.length) say(answer.notes.join(" "));
+}
+
+// What a file of another program's exposures holds, or null where it is refused.
+async function lookAtTiming(file) {
+  const body = new FormData();
+  body.append("file", file);
+  try {
+    const answer = await (await ask(stave().timingUrl, { body })).json();
+    say(answer.problem ?? "");
+    return answer.problem ? null : answer;
+  } catch (failed) {
+    say(failed.message);
+    return null;
+  }
 }
 
 let explained = "";

@@ -6,6 +6,8 @@ import { habitsNow, historyRows, peopleIn, rangePanels, rangesNow, takeRows } fr
 import { isSet, sameWord } from "./staves.js";
 import { doubtful, halves, percent, stateOf, wordAt } from "./words.js";
 
+const NO_TIMING = { names: [], rows: [], drawings: [], told: "" };
+
 /** @param {any} page what the panels ask of the desk */
 export function dockOf(page) {
   let shown = null;
@@ -47,11 +49,15 @@ export function dockOf(page) {
     times: "1",
     reach: "12",
     about: "",
+    timing: NO_TIMING,
 
     init() {
       shown = this;
     },
 
+    get listed() {
+      return this.read && !this.timing.names.length;
+    },
     get lostCount() {
       return this.lost.length + this.away.length;
     },
@@ -205,6 +211,24 @@ export function dockOf(page) {
     },
     goTo(frame) {
       page.go(frame);
+    },
+    async lookAtTiming(event) {
+      const [file] = event.target.files;
+      if (!file) return;
+      const answer = await page.lookAtTiming(file);
+      event.target.value = "";
+      if (!answer) return;
+      const names = answer.names.map((one) => ({ ...one, told: `${one.times} ${one.times === 1 ? "time" : "times"}`, label: `The drawing that ${one.name} stands for` }));
+      this.timing = { ...answer, names, drawings: page.stave().chart.drawings.filter((one) => !one.lent).map((one) => one.name) };
+    },
+    async layTiming() {
+      const names = Object.fromEntries(this.timing.names.map((one) => [one.name, one.drawing]));
+      const done = await page.edit("lay timing", { rows: this.timing.rows, names });
+      if (done?.document && !done.problem) this.leaveTiming();
+      if (done?.notes?.length) page.say(done.notes.join(" "), undefined, "", true);
+    },
+    leaveTiming() {
+      this.timing = NO_TIMING;
     },
     bring(event) {
       if (event.target.files.length) page.bring(event.target.files[0]);

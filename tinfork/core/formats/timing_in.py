@@ -1,0 +1,172 @@
+"""Exposures of another program brought in: OpenTimelineIO, CSV and JSON. They come with names of their own, which are
+matched to drawings, and at a rate of their own, which is respected exactly."""
+
+import csv
+import io
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+import opentimelineio as otio
+
+from ..errors import DocumentError
+from ..limits import MAX_SCENE_FRAMES
+from ..mouths.chart import Chart
+from ..mouths.hints import shape_in
+from ..mouths.shapes import SHAPES
+from ..naming import file_stem
+from ..timebase import format_rate, parse_rate
+
+MOST_ROWS = 20_000
+NOTHING_NAMES = frozenset({"", "(nothing)", "nothing"})
+_NAME_LETTERS = 200
+_NEAR = Fraction(1, 1000)
+
+Row = tuple[int, int, str]
+"""First frame, frames, and the name of a drawing; "" for nothing."""
+
+
+@dataclass(frozen=True)
+class Timing:
+    """rate: of its frames, None where the file does not say; rows: in order, without overlap."""
+
+    rate: Fraction | None
+    rows: tuple[Row, ...]
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The names there are, in the order they first come; nothing is none."""
+        return tuple(dict.fromkeys(name for _, _, name in self.rows if name))
+
+
+def parse(text: str) -> Timing:
+    """What a file holds, by what it looks like. DocumentError when it is none of the three, or holds no exposure."""
+    data = text.removeprefix("\ufeff").strip()
+    try:
+        found = _of_json(data) if data.startswith("{") else _of_csv(data)
+    except RecursionError:
+        raise DocumentError("This file is built too deep to be read; save it anew.") from None
+    return Timing(found.rate, checked(found.rows))
+
+
+def checked(rows: Iterable[Row]) -> tuple[Row, ...]:
+    """Exposures in order. DocumentError where they are none, too many, overlap, or cannot be."""
+    ordered = sorted(rows)
+    if not ordered:
+        raise DocumentError("No exposure was found in this file; give OpenTimelineIO, or CSV or JSON of exposures.")
+    if len(ordered) > MOST_ROWS:
+        raise DocumentError(f"This file holds more than {MOST_ROWS:,} exposures; bring it in by parts.")
+    end = 0
+    for first, frames, name in ordered:
+        if first < end or frames < 1 or first + frames > MAX_SCENE_FRAMES or len(name) > _NAME_LETTERS:
+            raise DocumentError(f"The exposure at frame {first} overlaps another, or cannot be; mend it in the file.")
+        end = first + frames
+    return tuple(ordered)
+
+
+def _of_json(data: str) -> Timing:
+    try:
+        document = json.loads(data)
+    except json.JSONDecodeError as wrong:
+        raise DocumentError(f"Line {wrong.lineno} of this file is not JSON; save it anew.") from None
+    if "OTIO_SCHEMA" in document:
+        return _of_timeline(data)
+    try:
+        rate = parse_rate(str(document["fps"])) if "fps" in document else None
+        rows = [(_whole(e["frame"]), _whole(e["frames"]), _name(e["drawing"])) for e in document["exposures"]]
+    except (KeyError, TypeError, ValueError):
+        raise DocumentError("This JSON has no list of exposures, each with frame, frames and drawing.") from None
+    return Timing(rate, tuple(rows))
+
+
+def _whole(value: Any) -> int:
+    if isinstance(value, bool) or not isinstance(value, int | str) or len(str(value)) > 12:
+        raise ValueError
+    return int(value)
+
+
+def _name(value: Any) -> str:
+    text = " ".join(str(value).split())
+    return "" if text.lower() in NOTHING_NAMES else text
+
+
+def _of_csv(data: str) -> Timing:
+    """Rows with frame and drawing, and frames where it is said; else each lasts until the next."""
+    table = list(csv.DictReader(io.StringIO(data)))
+    columns = {(name or "").strip().lower(): name for name in (table[0] if table else {})}
+    if not {"frame", "drawing"} <= columns.keys():
+        raise DocumentError("The first row of this CSV must name the columns frame and drawing, and may name frames.")
+    try:
+        rows = [
+            (_whole(row[columns["frame"]]), _whole(row[columns["frames"]]) if "frames" in columns else 0, row)
+            for row in table
+        ]
+    except (TypeError, ValueError):
+        raise DocumentError("A frame in this CSV is no whole number; mend it and bring it in again.") from None
+    named = [(first, frames, _name(row[columns["drawing"]] or "")) for first, frames, row in rows]
+    if "frames" not in columns:
+        ends = [*(first for first, _, _ in named[1:]), (named[-1][0] + 1) if named else 0]
+        named = [(first, end - first, name) for (first, _, name), end in zip(named, ends, strict=True)]
+    return Timing(None, tuple(named))
+
+
+def _of_timeline(data: str) -> Timing:
+    """The first video track of a timeline: a clip is an exposure, a gap is nothing."""
+    try:
+        timeline = otio.adapters.read_from_string(data, "otio_json")
+        track = next(one for one in timeline.tracks if one.kind == otio.schema.TrackKind.Video)
+        rows, rate = [], None
+        for item in track:
+            if not isinstance(item, otio.schema.Clip | otio.schema.Gap):
+                continue
+            span = item.range_in_parent()
+            rate = rate or span.start_time.rate
+            name = _name(item.name) if isinstance(item, otio.schema.Clip) else ""
+            first, frames = (round(one.rescaled_to(rate).value) for one in (span.start_time, span.duration))
+            rows.append((first, frames, name))
+    except Exception:  # Its schema is wide, and a file may break it anywhere.
+        raise DocumentError("This is no OpenTimelineIO timeline with a video track; save it anew.") from None
+    return Timing(_exact(rate) if rate else None, tuple(row for row in rows if row[1] > 0))
+
+
+def _exact(rate: float) -> Fraction:
+    """The exact rate that a number stands for: 23.976… is 24000/1001."""
+    for candidate in (Fraction(round(rate)), Fraction(round(rate * 1.001) * 1000, 1001)):
+        if abs(candidate - Fraction(rate)) < _NEAR:
+            return candidate
+    return parse_rate(f"{rate:.6f}")
+
+
+def at_rate(timing: Timing, rate: Fraction) -> tuple[tuple[Row, ...], str]:
+    """The exposures at another rate, each edge on the frame that is nearest in time, and what that did, in a sentence;
+    "" where nothing was to be done. What falls between two frames is left out, and said."""
+    if timing.rate in (None, rate):
+        return timing.rows, ""
+    factor = rate / Fraction(timing.rate or rate)
+    moved = [(round(first * factor), round((first + frames) * factor), name) for first, frames, name in timing.rows]
+    rows = tuple((first, end - first, name) for first, end, name in moved if end > first)
+    end = timing.rows[-1][0] + timing.rows[-1][1]
+    told = f"From {format_rate(Fraction(timing.rate or rate))} to {format_rate(rate)} frames a second"
+    lost = len(moved) - len(rows)
+    less = f"; {lost} shorter than a frame {'is' if lost == 1 else 'are'} left out" if lost else ""
+    return rows, f"{told}: frame {end} becomes frame {round(end * factor)}, in the same time{less}."
+
+
+def matched(names: Sequence[str], chart: Chart, known: Mapping[str, str] = {}) -> dict[str, str]:
+    """For each name the drawing it stands for: the one it stood for before, one of the same name, or the one nearest to
+    the shape the name speaks of; "" where there is none to be guessed."""
+    own = {d.name for d in chart.drawings}
+    plain = {file_stem(d.name).lower(): d.name for d in reversed(chart.drawings)}
+    return {name: _match(name, chart, own, plain, known) for name in names}
+
+
+def _match(name: str, chart: Chart, own: set[str], plain: Mapping[str, str], known: Mapping[str, str]) -> str:
+    ways: tuple[Callable[[], str | None], ...] = (
+        lambda: known.get(name) if known.get(name) in own else None,
+        lambda: name if name in own else None,
+        lambda: plain.get(file_stem(name).lower()),
+        lambda: chart.drawings[chart.stand_in(SHAPES[shape].place)].name if (shape := shape_in(name)) else None,
+    )
+    return next((found for way in ways if (found := way())), "")
