@@ -42,6 +42,9 @@ def main(address: str) -> None:
         view(page, "Sheet")
         sheet(page)
         keep(page, "sheet")
+        view(page, "Prompter")
+        prompter(page)
+        keep(page, "prompter")
         view(page, "Hand-over")
         handed_over(page)
         keep(page, "hand-over")
@@ -118,16 +121,13 @@ def unread(page: Page) -> None:
 
 
 def on_a_telephone(page: Page) -> None:
-    """Two views as they are on a telephone."""
+    """The desk as it is on a telephone."""
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto("/")
     page.get_by_text("The Salt Ferry").click()
     page.get_by_text(SCENE).click()
     page.wait_for_selector("#desk[data-ready=yes]")
     keep(page, "telephone-desk")
-    view(page, "Script")
-    page.wait_for_selector("#script [data-line][data-number]")
-    keep(page, "telephone-script")
 
 
 def desk(page: Page) -> None:
@@ -202,6 +202,18 @@ def sheet(page: Page) -> None:
     page.get_by_text("Print and files").click()
     page.get_by_label("Go to frame").fill("112")
     page.get_by_label("Go to frame").press("Enter")
+
+
+def prompter(page: Page) -> None:
+    """The prompter in the middle of a line, after two frames were shot and one is to be shot again."""
+    page.wait_for_selector("#prompter[data-ready=yes]")
+    page.get_by_label("Go to frame").fill("146")
+    page.get_by_label("Go to frame").press("Tab")
+    page.locator("#prompter").focus()
+    for key in ("Enter", "Enter", "Backspace"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(300)
+    page.locator(".prompter-log summary").click()
 
 
 def handed_over(page: Page) -> None:

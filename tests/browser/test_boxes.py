@@ -105,6 +105,9 @@ def test_no_text_is_cut_or_covered(demo, size):
     view(page, "Sheet")
     page.wait_for_selector("#sheet[data-ready=yes]")
     look("Sheet")
+    view(page, "Prompter")
+    page.wait_for_selector("#prompter[data-ready=yes]")
+    look("Prompter")
     view(page, "Hand-over")
     look("Hand-over")
     assert not found, "\n".join(found)
@@ -116,7 +119,7 @@ def test_on_a_telephone_one_can_watch_and_read(demo):
     page.get_by_text("The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
-    for name in ("Reading", "Script", "Sound", "Sheet", "Hand-over"):
+    for name in ("Reading", "Script", "Sound", "Sheet", "Prompter", "Hand-over"):
         view(page, name)
         page.wait_for_timeout(300)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, name

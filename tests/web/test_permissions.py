@@ -110,6 +110,8 @@ def addresses(ferry):
         "handover-files": ("post", at + "hand-over/files"),
         "handover-make": ("post", at + "hand-over/make"),
         "handover-file": ("get", f"/hand-over/files/{handed.pk}"),
+        "prompter": ("get", at + "prompter/"),
+        "prompter-log": ("get", at + "prompter/log"),
         "sheet": ("get", at + "sheet/"),
         "sheet-notes": ("get", at + "sheet/notes"),
         "sheet-note": ("post", at + "sheet/note"),

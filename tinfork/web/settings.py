@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "tinfork.web.reading",
     "tinfork.web.handover",
     "tinfork.web.sheet",
+    "tinfork.web.prompter",
     "tinfork.web.pages",
     "tinfork.web.demo",
 ]

@@ -16,4 +16,5 @@ urlpatterns = [
     path("", include("tinfork.web.reading.urls")),
     path("", include("tinfork.web.handover.urls")),
     path("", include("tinfork.web.sheet.urls")),
+    path("", include("tinfork.web.prompter.urls")),
 ]

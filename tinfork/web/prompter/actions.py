@@ -1,0 +1,50 @@
+"""The log of what was shot at the camera."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Annotated, Any
+from uuid import UUID
+
+from msgspec import Meta, Struct
+
+from tinfork.core.limits import MAX_SCENE_FRAMES
+from tinfork.web.productions.models import Scene
+from tinfork.web.productions.permissions import Person, check, number_of
+
+from .models import Exposed
+
+MOST_SHOWN = 200
+
+
+class Said(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a page says of a frame, counted from 0; see Exposed."""
+
+    key: UUID
+    frame: Annotated[int, Meta(ge=0, le=MAX_SCENE_FRAMES)]
+    when: Annotated[datetime, Meta(tz=True)]
+    again: bool = False
+
+
+def keep(person: Person, scene: Scene, said: Sequence[Said]) -> None:
+    """Keep what was said, in whatever order and however often it comes."""
+    check(person, scene.production, "edit")
+    rows = [
+        Exposed(scene=scene, key=one.key, frame=one.frame, again=one.again, when=one.when, person_id=number_of(person))
+        for one in said
+    ]
+    Exposed.objects.bulk_create(rows, ignore_conflicts=True)
+
+
+def log(scene: Scene) -> dict[str, Any]:
+    """For each frame that was ever shot whether it is to be shot again, and the last entries, the newest first."""
+    rows = list(scene.exposed.select_related("person"))
+    newest = [
+        {
+            "frame": one.frame,
+            "again": one.again,
+            "who": str(one.person or "somebody who left"),
+            "when": one.when.isoformat(timespec="seconds"),
+        }
+        for one in reversed(rows[-MOST_SHOWN:])
+    ]
+    return {"frames": {one.frame: one.again for one in rows}, "last": newest}

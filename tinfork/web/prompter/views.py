@@ -1,0 +1,56 @@
+from typing import Annotated
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
+from django.urls import reverse
+from msgspec import Meta, Struct
+
+from tinfork.core.errors import TinForkError
+from tinfork.web.edits.requests import parsed
+from tinfork.web.productions.permissions import find_scene, may
+from tinfork.web.reading.by_hand import staves_to_show
+from tinfork.web.reading.desk import SLICE, stave_document
+from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.document import sound_document, time_base
+
+from .actions import Said, keep, log
+
+
+class AllSaid(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a page has to say, in the order it came about."""
+
+    said: Annotated[list[Said], Meta(max_length=2_000)]
+
+
+def prompter(request: HttpRequest, pk: int) -> HttpResponse:
+    """The prompter of a scene, with the first slice of every stave."""
+    scene = find_scene(request.user, pk)
+    arrangement = arrangement_of(scene)
+    staves = [one for one in staves_to_show(request.user, scene, arrangement) if one.stave.has_mouths]
+    document = {
+        "scene": time_base(scene),
+        "mayEdit": may(request.user, scene.production, "edit"),
+        "sound": sound_document(arrangement),
+        "staves": [stave_document(one, range(SLICE)) for one in staves],
+        "slice": SLICE,
+        "log": log(scene),
+        "logUrl": reverse("prompter-log", args=[scene.pk]),
+        "versionsUrl": reverse("scene-versions", args=[scene.pk]),
+    }
+    return render(
+        request,
+        "prompter/prompter.html",
+        {"scene": scene, "view": "prompter", "document": document, "empty": not staves},
+    )
+
+
+def shots(request: HttpRequest, pk: int) -> JsonResponse:
+    """The log; with POST what a page has to say is kept first."""
+    scene = find_scene(request.user, pk, "edit" if request.method == "POST" else "see")
+    try:
+        if request.method == "POST":
+            asked: AllSaid = parsed(request, AllSaid)
+            keep(request.user, scene, asked.said)
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+    return JsonResponse(log(scene))

@@ -1,0 +1,52 @@
+// What was shot, and what is to be shot again: said to the server when it can be reached, each thing once however often
+// it is sent, and kept in the browser until then.
+
+export class Log {
+  // storage: as localStorage; key: what this scene's is kept under; known: {frames, last} of the server; send(said): the
+  // server's log after it took what is said, or an error where it cannot be reached.
+  constructor(storage, key, known, send) {
+    this.storage = storage;
+    this.key = key;
+    this.send = send;
+    this.waiting = JSON.parse(storage.getItem(key) ?? "[]");
+    this.#take(known);
+  }
+
+  #take({ frames, last }) {
+    this.frames = new Map(Object.entries(frames).map(([frame, again]) => [Number(frame), again]));
+    this.last = last;
+    for (const one of this.waiting) this.frames.set(one.frame, one.again);
+  }
+
+  // "shot", "again", or "" for a frame of which nothing was said.
+  state(frame) {
+    return this.frames.has(frame) ? (this.frames.get(frame) ? "again" : "shot") : "";
+  }
+
+  // The frames that are to be shot again, in order.
+  get due() {
+    return [...this.frames].filter(([, again]) => again).map(([frame]) => frame).sort((a, b) => a - b);
+  }
+
+  say(frame, again, id, when) {
+    this.waiting.push({ key: id, frame, again, when });
+    this.frames.set(frame, again);
+    this.#keep();
+  }
+
+  // Send what waits; whether all was said.
+  async sendWaiting() {
+    const said = [...this.waiting];
+    if (!said.length) return true;
+    const answer = await this.send(said);
+    const gone = new Set(said.map((one) => one.key));
+    this.waiting = this.waiting.filter((one) => !gone.has(one.key));
+    this.#keep();
+    this.#take(answer);
+    return !this.waiting.length;
+  }
+
+  #keep() {
+    this.storage.setItem(this.key, JSON.stringify(this.waiting));
+  }
+}

@@ -1,0 +1,178 @@
+// The prompter, for the camera: one frame at a time, what was, is and comes next, and what was shot.
+import { bare, missing, withSlice } from "../desk/lanes.js";
+import { lookAfter } from "../desk/companions.js";
+import { Mirror } from "../desk/mirror.js";
+import { placeAt } from "../desk/selection.js";
+import { frameAt } from "../lib/clock.js";
+import { get, post, sayIn } from "../lib/edits.js";
+import { heardClips, Player } from "../lib/player.js";
+import { goHome } from "../lib/focus.js";
+import { Log } from "./log.js";
+
+const given = JSON.parse(document.getElementById("prompter-document")?.textContent ?? "null");
+const $ = (id) => document.getElementById(id);
+const AGAIN_MS = 2000;
+
+/** @param {any} page */
+function begin(page) {
+  const fps = page.scene.rate.numerator / page.scene.rate.denominator;
+  const start = page.scene.startFrame;
+  const place = `prompter ${page.scene.id}`;
+  const say = sayIn($("problem"));
+  const player = new Player(page.scene.rate);
+  const last = Math.max(0, page.sound.frames - 1);
+  const log = new Log(localStorage, `${place} says`, page.log, (said) => post(page.logUrl, { said }).then(refused));
+  const state = { staves: page.staves.map((stave) => withSlice(bare(stave), stave)), frame: remembered() };
+  const cast = state.staves.map((stave) => card(stave));
+
+  function refused(answer) {
+    if (answer.problem) throw new Error(answer.problem);
+    return answer;
+  }
+
+  // Where it was: on this machine, else at the last frame anybody said something of.
+  function remembered() {
+    const kept = Number.parseInt(localStorage.getItem(place) ?? "", 10);
+    return Math.min(last, Math.max(0, Number.isFinite(kept) ? kept : (page.log.last[0]?.frame ?? 0)));
+  }
+
+  function card(stave) {
+    const own = document.createElement("section");
+    own.className = "prompter-card";
+    own.setAttribute("aria-label", stave.character);
+    const [name, mirror, neighbours] = ["h2", "div", "div"].map((kind) => document.createElement(kind));
+    name.textContent = stave.character;
+    mirror.className = "mirror";
+    neighbours.className = "neighbours";
+    own.append(name, mirror, neighbours);
+    $("prompter-cast").append(own);
+    $("who").append(new Option(stave.character, String(stave.id)));
+    const found = new Mirror(mirror, neighbours);
+    found.show(stave);
+    return { id: stave.id, own, mirror: found };
+  }
+
+  function show() {
+    const { frame } = state;
+    $("prompter-frame").textContent = String(frame + start);
+    $("prompter-of").textContent = `${frame + 1} of ${last + 1} · ${page.scene.rate.text} fps`;
+    const all = state.staves.flatMap((stave) => stave.lines.flatMap((line) => line.words));
+    const words = all.filter((word) => word.said && frameAt(word.start, fps) <= frame && frame < frameAt(word.end, fps));
+    $("prompter-word").textContent = words.map((word) => word.text).join(" ") || "–";
+    const said = log.state(frame);
+    $("prompter-state").textContent = { shot: "shot", again: "shoot again", "": "" }[said];
+    $("prompter").dataset.state = said;
+    $("prompter").dataset.frame = String(frame);
+    const who = $("who").value;
+    for (const { id, own, mirror } of cast) {
+      own.hidden = who !== "" && who !== String(id);
+      mirror.stave = state.staves.find((one) => one.id === id);
+      mirror.frame(frame, placeAt(mirror.stave.exposures, frame));
+    }
+    entries();
+  }
+
+  function entries() {
+    const due = log.due.map((frame) => frame + start);
+    const waits = log.waiting.length ? `, ${log.waiting.length} not sent yet` : "";
+    $("log-count").textContent = `${log.frames.size} frames${due.length ? `, to be shot again: ${due.join(", ")}` : ""}${waits}`;
+    const row = ({ frame, again, who, when }) => `${frame + start} ${again ? "to be shot again" : "shot"}, ${who ? `${who}, ` : ""}${new Date(when).toLocaleTimeString("en-GB")}`;
+    const rows = [...log.waiting.toReversed(), ...log.last].map((one) => Object.assign(document.createElement("li"), { textContent: row(one) }));
+    $("log").replaceChildren(...rows);
+  }
+
+  function go(frame) {
+    state.frame = Math.min(last, Math.max(0, frame));
+    localStorage.setItem(place, String(state.frame));
+    if ($("heard").checked) player.scrub(state.frame / fps);
+    show();
+    more();
+  }
+
+  function shot(again) {
+    if (!page.mayEdit) return;
+    log.say(state.frame, again, crypto.randomUUID(), new Date().toISOString());
+    if (again) show();
+    else go(state.frame + 1);
+    send();
+  }
+
+  // What waits is sent until it is all there; the page goes on meanwhile.
+  let sending = false;
+  async function send() {
+    if (sending) return;
+    sending = true;
+    try {
+      while (!(await log.sendWaiting()));
+      say("");
+    } catch (failed) {
+      console.debug(failed);
+      say(`${failed.message} ${log.waiting.length} of the log wait on this page and are sent when they can be; go on.`);
+      setTimeout(send, AGAIN_MS);
+    }
+    sending = false;
+    show();
+  }
+
+  async function more() {
+    for (const { id } of state.staves) {
+      const own = state.staves.find((one) => one.id === id);
+      const next = missing(own, [state.frame, Math.min(last + 1, state.frame + 240)], page.slice);
+      if (!next || next[0] > state.frame + 240) continue;
+      try {
+        await ask(id, next);
+      } catch (failed) {
+        console.debug(failed);
+      }
+    }
+  }
+
+  async function ask(id, [first, end]) {
+    const own = state.staves.find((one) => one.id === id);
+    const fresh = await get(`${own.url}?first=${first}&end=${end}`);
+    const now = state.staves.find((one) => one.id === id);
+    const known = fresh.version > now.version ? bare({ ...now }) : now;
+    state.staves = state.staves.map((one) => (one.id === id ? withSlice(known, fresh) : one));
+    show();
+  }
+
+  const steps = { ArrowRight: 1, PageDown: 1, " ": 1, ArrowDown: 1, ArrowLeft: -1, PageUp: -1, ArrowUp: -1, Home: -Infinity, End: Infinity };
+  document.addEventListener("keydown", (event) => {
+    if (event.target.matches("input:not([type=checkbox]), select") || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key in steps && !(event.key === " " && event.target.matches("button, summary, input"))) go(state.frame + steps[event.key]);
+    else if (event.key === "Enter" && !event.target.matches("button, summary")) shot(false);
+    else if (event.key === "Backspace") shot(true);
+    else if (event.key.toLowerCase() === "f") full();
+    else return;
+    event.preventDefault();
+  });
+  const full = () => (document.fullscreenElement ? document.exitFullscreen() : $("prompter").requestFullscreen());
+  $("back").addEventListener("click", () => go(state.frame - 1));
+  $("on").addEventListener("click", () => go(state.frame + 1));
+  $("shot").addEventListener("click", () => shot(false));
+  $("again").addEventListener("click", () => shot(true));
+  $("full").addEventListener("click", full);
+  $("who").addEventListener("change", show);
+  $("go").addEventListener("change", () => {
+    const frame = Number.parseInt($("go").value, 10);
+    if (Number.isFinite(frame)) go(frame - start);
+    goHome();
+  });
+
+  lookAfter(page.versionsUrl, async (versions) => {
+    const others = state.staves.filter((one) => (versions[`stave ${one.id}`] ?? 0) > one.version);
+    for (const { id } of others) await ask(id, [state.frame, state.frame + page.slice]);
+  });
+  show();
+  send();
+  more();
+  $("prompter").focus();
+  player
+    .show(heardClips(page.sound, fps), page.sound.frames / fps)
+    .catch((failed) => say(failed.message))
+    .finally(() => {
+      $("prompter").dataset.ready = "yes";
+    });
+}
+
+if (given) begin(given);
