@@ -35,6 +35,7 @@ from tinfork.core.timebase import frame_at, frame_time, timecode
 
 RATES = [Fraction(12), Fraction(24000, 1001), Fraction(24), Fraction(25), Fraction(30000, 1001)]
 START = 101
+NOISE = (Sound("s", 0.0, 0.01, 1.0), Sound("t", 0.01, 0.02, 1.0))
 COLOURS = {"rest": "#d02020", "open": "#20c020", "ah/o?": "#2020e0", "press": "#e0e020"}
 SMALL = Look(96, 80, mouth=True)
 
@@ -225,6 +226,19 @@ def test_a_range_is_cut_with_its_lines_and_its_numbers(shot, tmp_path):
     assert [line.start for _, line in cut.lines()] == [pytest.approx(0.0)]
     with pytest.raises(TrackError, match="no frame"):
         shot.between(range(500, 600))
+
+
+def test_what_a_cut_exposure_serves_is_still_the_sound_it_served(shot):
+    (own,) = shot.roles
+    before = replace(own.reading.lines[0], words=(replace(own.reading.lines[0].words[0], sounds=NOISE),), start=0.0)
+    lines = (before, *own.reading.lines)
+    exposures = tuple(replace(e, sounds=(2,)) if e.drawing == "press" else e for e in own.exposures)
+    cut = replace(shot, roles=(replace(own, exposures=exposures, reading=replace(own.reading, lines=lines)),))
+    for part in (cut, cut.between(range(4, 16))):
+        (role,) = part.roles
+        ipa = [sound.ipa for sound in role.reading.sounds()]
+        assert [ipa[n] for e in role.exposures for n in e.sounds] == ["m"]
+    assert not any(e.sounds for e in cut.between(range(6, 16)).roles[0].exposures), "its line begins before"
 
 
 @pytest.mark.parametrize("rate", RATES)

@@ -98,13 +98,22 @@ class Shot:
 
 
 def _role_between(role: Role, frames: range, rate: Fraction) -> Role:
-    first = frames.start
-    exposures = tuple(replace(e, frame=e.frame - first) for e in cut_to(role.exposures, frames))
-    by = -frame_time(first, rate)
+    """A role cut to some frames, with the lines that begin in them; what its exposures serve is numbered anew."""
+    first, by = frames.start, -frame_time(frames.start, rate)
     seconds = frame_time(len(frames), rate)
-    lines = tuple(line for line in (moved(line, by) for line in role.reading.lines) if 0 <= line.start < seconds)
+    lines, numbers, count = [], dict[int, int](), 0
+    for line in role.reading.lines:
+        sounds = sum(len(word.sounds) for word in line.words)
+        if 0 <= line.start + by < seconds:
+            numbers |= {count + k: len(numbers) + k for k in range(sounds)}
+            lines.append(moved(line, by))
+        count += sounds
+    exposures = tuple(
+        replace(e, frame=e.frame - first, sounds=tuple(numbers[n] for n in e.sounds if n in numbers))
+        for e in cut_to(role.exposures, frames)
+    )
     eases = {frame - first: ease for frame, ease in role.eases.items()}
-    return replace(role, exposures=exposures, reading=replace(role.reading, lines=lines), eases=eases)
+    return replace(role, exposures=exposures, reading=replace(role.reading, lines=tuple(lines)), eases=eases)
 
 
 @dataclass(frozen=True)

@@ -99,6 +99,7 @@ class Mouths:
         drawings = [one.drawing for one in drawn if one.drawing]
         self._drawings = drawings
         self._moods: dict[str, dict[str, str]] = {}
+        self._charts: dict[int, dict[str, str]] = {}
         self.moods = moods_of(drawings)
 
     @property
@@ -152,7 +153,11 @@ class Mouths:
 
     def in_chart(self, number: int) -> dict[str, str]:
         """What another chart shows for each drawing, by shape; nothing where that is not lent."""
-        lent = self._lent.get(number)
+        if number not in self._charts:
+            self._charts[number] = self._by_shape_in(self._lent.get(number, []))
+        return self._charts[number]
+
+    def _by_shape_in(self, lent: Sequence[Shown]) -> dict[str, str]:
         if not lent:
             return {}
         usable = Chart(tuple(Drawing(one.name, one.place) for one in [o for o in lent if o.is_plain] or lent))
