@@ -1,6 +1,6 @@
 """Films of a shot: WebM (VP9 or AV1, and Opus), MP4 (H.264 and AAC) and QuickTime (ProRes 4444 and PCM), by libav."""
 
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Hashable, Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
@@ -11,12 +11,10 @@ import soundfile
 from numpy.typing import NDArray
 
 from ..shot.shot import Shot
-from ..shot.stage import KEPT, Frames, Look, Picture
+from ..shot.stage import KEPT, Frames, Look, Picture, Progress
 
 _SOUND_RATE = 48_000
 _SOUND_BLOCK = 1024
-
-Progress = Callable[[float], None]
 
 
 @dataclass(frozen=True)

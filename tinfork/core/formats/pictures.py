@@ -3,17 +3,18 @@
 import io
 import json
 import zipfile
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Hashable, Iterator
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from PIL import Image
 
 from ..errors import HandoverError
 from ..naming import Pattern, stems
 from ..shot.shot import Role, Shot
-from ..shot.stage import Frames, Look, Picture
+from ..shot.stage import Frames, Look, Picture, Progress
 from ..timebase import format_rate
 from . import exposure_csv, reading_json
 
@@ -22,8 +23,6 @@ PATTERN = "{character}_#####"
 
 MOST_ON_A_SHEET = 16_384
 MOST_PACKED = 256
-
-Progress = Callable[[float], None]
 
 
 def pattern_of(text: str) -> Pattern:
@@ -85,9 +84,8 @@ def write_sheet(path: Path, shot: Shot, look: Look) -> None:
                 x, y = at % columns * look.width, at // columns * look.height
                 sheet.paste(Image.fromarray(picture), (x, y))
                 places[name] = {"x": x, "y": y, "w": look.width, "h": look.height}
-            data = io.BytesIO()
-            sheet.save(data, "PNG")
-            out.writestr(f"{role.stem}/sheet.png", data.getvalue(), compress_type=zipfile.ZIP_STORED)
+            data = as_png(np.asarray(sheet))
+            out.writestr(f"{role.stem}/sheet.png", data, compress_type=zipfile.ZIP_STORED)
             out.writestr(
                 f"{role.stem}/sheet.json", json.dumps(_sheet(role, shot, places), ensure_ascii=False, indent=1)
             )

@@ -7,7 +7,7 @@ from pathlib import Path
 from ..errors import HandoverError
 from ..script.lines import Cue
 from ..shot.shot import Shot
-from ..shot.stage import Frames, Look
+from ..shot.stage import Frames, Look, Progress
 from . import (
     ctm,
     cued_wav,
@@ -24,8 +24,6 @@ from . import (
     visemes,
 )
 
-Progress = Callable[[float], None]
-
 
 @dataclass(frozen=True)
 class How:
@@ -41,8 +39,8 @@ Writer = Callable[[Path, Shot, How, Progress], None]
 @dataclass(frozen=True)
 class Format:
     """A way to hand over. group: PICTURES, MOVING or TIMING; about: what comes of it, in a line; write: makes one file
-    of a shot with everybody in it; looks: whether it shows pictures, of a size; speaks: whether it needs a sound;
-    clear: whether what lies under it can shine through."""
+    of a shot with everybody in it; looks: whether it shows pictures, of a size; clear: whether what lies under it can
+    shine through."""
 
     name: str
     ending: str
@@ -50,7 +48,6 @@ class Format:
     about: str
     write: Writer
     looks: bool = True
-    speaks: bool = False
     clear: bool = True
 
 
@@ -135,7 +132,6 @@ FORMATS = {
         *("WAV with cue points", "wav", TIMING, "the sound, with a labelled cue point for each exposure"),
         _timing(cued_wav.write),
         looks=False,
-        speaks=True,
     ),
     "vtt": Format("WebVTT", "vtt", TIMING, "the lines with their times", _text(_vtt), looks=False),
     "srt": Format("SRT", "srt", TIMING, "the lines with their times", _text(_srt), looks=False),

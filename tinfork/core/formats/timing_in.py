@@ -22,7 +22,6 @@ from ..timebase import format_rate, parse_rate
 MOST_ROWS = 20_000
 NOTHING_NAMES = frozenset({"", "(nothing)", "nothing"})
 _NAME_LETTERS = 200
-_NEAR = Fraction(1, 1000)
 
 Row = tuple[int, int, str]
 """First frame, frames, and the name of a drawing; "" for nothing."""
@@ -128,15 +127,7 @@ def _of_timeline(data: str) -> Timing:
             rows.append((first, frames, name))
     except Exception:  # Its schema is wide, and a file may break it anywhere.
         raise DocumentError("This is no OpenTimelineIO timeline with a video track; save it anew.") from None
-    return Timing(_exact(rate) if rate else None, tuple(row for row in rows if row[1] > 0))
-
-
-def _exact(rate: float) -> Fraction:
-    """The exact rate that a number stands for: 23.976… is 24000/1001."""
-    for candidate in (Fraction(round(rate)), Fraction(round(rate * 1.001) * 1000, 1001)):
-        if abs(candidate - Fraction(rate)) < _NEAR:
-            return candidate
-    return parse_rate(f"{rate:.6f}")
+    return Timing(parse_rate(f"{rate:.6f}") if rate else None, tuple(row for row in rows if row[1] > 0))
 
 
 def at_rate(timing: Timing, rate: Fraction) -> tuple[tuple[Row, ...], str]:

@@ -1,7 +1,7 @@
 """What is seen on each frame of a shot, as pictures: mouths alone, faces, or everybody together."""
 
 import io
-from collections.abc import Hashable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import overload
@@ -22,6 +22,9 @@ Picture = NDArray[np.uint8]
 """(height, width, 4) RGBA."""
 
 MOST_WIDE, LEAST_WIDE = 4096, 16
+Progress = Callable[[float], None]
+"""Told, as work goes on, the share of it that is done."""
+
 KEPT = 64
 """So many whole pictures are kept to be shown again."""
 
@@ -170,8 +173,7 @@ class _Cast:
                 io.BytesIO(png(alone(svg) if self._mouth else on_face(self._role.face, svg), self.size[0]))
             )
             left, top = self._cut
-            box = (left, top, min(self.size[0], left + self._room[0]), min(self.size[1], top + self._room[1]))
-            self._drawn[drawing] = (
-                whole.convert("RGBA").resize(self.size).crop((*box[:2], max(box[0], box[2]), max(box[1], box[3])))
-            )
+            right = max(left, min(self.size[0], left + self._room[0]))
+            bottom = max(top, min(self.size[1], top + self._room[1]))
+            self._drawn[drawing] = whole.convert("RGBA").resize(self.size).crop((left, top, right, bottom))
         return self._drawn[drawing]

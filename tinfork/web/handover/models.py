@@ -1,3 +1,4 @@
+from collections.abc import Iterable
 from typing import Any
 
 from django.conf import settings
@@ -21,16 +22,19 @@ class Handover(models.Model):
     class Meta:
         ordering = ["-pk"]
 
-    @property
-    def is_older(self) -> bool:
-        """Whether something was changed since in what it was made of."""
-        scenes = Scene.objects.in_bulk([int(number) for number in self.of])
-        return any(self._changed(scenes.get(int(number)), known) for number, known in self.of.items())
+    is_older: bool = False
+    """Whether something was changed since in what it was made of, where compare_versions found it."""
 
-    @staticmethod
-    def _changed(scene: Scene | None, known: dict[str, int]) -> bool:
-        now = versions(scene) if scene else {}
-        return any(now.get(area) != version for area, version in known.items())
+
+def compare_versions(handovers: Iterable[Handover]) -> None:
+    """Find out which hand-overs are older than what they were made of; each scene is asked once."""
+    known = list(handovers)
+    scenes = Scene.objects.in_bulk({int(number) for one in known for number in one.of})
+    now = {str(number): versions(scene) for number, scene in scenes.items()}
+    for one in known:
+        one.is_older = any(
+            now.get(number, {}).get(area) != version for number, of in one.of.items() for area, version in of.items()
+        )
 
 
 class HandoverFile(models.Model):

@@ -21,7 +21,6 @@ from tinfork.web.faces.models import FaceLayer
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
-from tinfork.web.reading.models import Stave
 from tinfork.web.reading.mouths import Mouths, Shown, mouths_of
 from tinfork.web.reading.placing import Placed
 from tinfork.web.reading.planning import planned, scene_reading
@@ -86,28 +85,40 @@ def shot_of(scene: Scene, placed: Sequence[Placed], frames: range, sound: Path) 
 
 
 def make_handover(job: Job, report: Report) -> None:
-    """All files that a hand-over asks for, one after the other."""
+    """All files that a hand-over asks for, one after the other; a scene is made ready once for all of its files."""
     asked = Handover.objects.get(job=job)
     wish = msgspec.convert(asked.wish, Wish)
     scenes = list(Scene.objects.filter(pk__in=[job.scene_id, *wish.scenes]).select_related("production"))
-    work = [(scene, kind) for scene in scenes for kind in wish.kinds]
-    made, of = 0, {}
-    for scene in scenes:
-        staves = chosen(wish, scene)
-        placed = [planned(stave) for stave in staves]
-        names = {one.stave.character_id: one.stave.character.name for one in placed}
-        how = wish.how(names)
-        of[str(scene.pk)] = _versions(placed)
-        for kind in wish.kinds:
-            for number, together in enumerate(groups := parts(wish, staves)):
-                own = [placed[staves.index(stave)] for stave in together]
+    of = {}
+    for number, scene in enumerate(scenes):
 
-                def share(done: float, number: int = number, groups: int = len(groups), made: int = made) -> None:
-                    report((made + (number + done) / groups) / len(work))
+        def share(done: float, number: int = number) -> None:
+            report((number + done) / len(scenes))
 
-                _make(asked, kind, scene, own, called(kind, scene, together, staves), wish, how, share)
-            made += 1
+        of[str(scene.pk)] = _make(asked, scene, wish, share)
     Handover.objects.filter(pk=asked.pk).update(of=of)
+
+
+def _make(asked: Handover, scene: Scene, wish: Wish, report: Report) -> dict[str, int]:
+    """The files of one scene; the versions of what they were made of."""
+    placed = [planned(stave) for stave in chosen(wish, scene)]
+    names = {one.stave.character_id: one.stave.character.name for one in placed}
+    how, groups = wish.how(names), parts(wish, placed)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "made"
+        shots = [
+            shot_of(scene, group, wish.frames(scene), Path(folder) / f"sound {number}.flac")
+            for number, group in enumerate(groups)
+        ]
+        work = [(kind, number) for kind in wish.kinds for number in range(len(groups))]
+        for at, (kind, number) in enumerate(work):
+
+            def share(done: float, at: int = at) -> None:
+                report((at + done) / len(work))
+
+            registry.write(kind, path, shots[number], how, share)
+            _keep(asked, path, called(kind, scene, [one.stave for one in groups[number]], list(names.values())))
+    return _versions(placed)
 
 
 def _versions(placed: Sequence[Placed]) -> dict[str, int]:
@@ -115,30 +126,8 @@ def _versions(placed: Sequence[Placed]) -> dict[str, int]:
     return found | {placed[0].arrangement.area: placed[0].arrangement.version}
 
 
-def _make(
-    asked: Handover,
-    kind: str,
-    scene: Scene,
-    placed: Sequence[Placed],
-    name: str,
-    wish: Wish,
-    how: registry.How,
-    report: Report,
-) -> None:
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "made"
-        shot = shot_of(scene, placed, wish.frames(scene), Path(folder) / "sound.flac")
-        registry.write(kind, path, shot, how, report)
-        _keep(asked, path, name)
-
-
 def _keep(asked: Handover, path: Path, name: str) -> Any:
     digest = store.digest(path)
     kept = store.keep(f"handover/{asked.job_id}/{name}", path, digest)
     asked.files.filter(name=name).delete()
     return asked.files.create(name=name, file=kept, size=path.stat().st_size, sha256=digest)
-
-
-def staves_of(scene: Scene) -> list[Stave]:
-    """The staves of a scene whose mouths do anything."""
-    return [one for one in scene.staves.select_related("character", "scene__production") if one.has_mouths]

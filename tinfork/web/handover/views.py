@@ -18,9 +18,8 @@ from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import check, find_scene, may
 
 from . import actions
-from .models import HandoverFile, Preset
-from .rendering import staves_of
-from .wishes import MOST_LISTED, Wish
+from .models import HandoverFile, Preset, compare_versions
+from .wishes import MOST_LISTED, Wish, staves_of
 from .wishes import files as files_of
 
 _SHOWN = 24
@@ -65,7 +64,9 @@ def _groups() -> list[str]:
 def _made(scene: Scene) -> dict[str, Any]:
     jobs = Job.objects.filter(kind="handover", subject=scene.pk).select_related("person", "handover")
     older = Job.objects.filter(scene=scene, kind__in=("pictures", "video")).exclude(result="")
-    return {"scene": scene, "jobs": list(jobs.prefetch_related("handover__files")[:_SHOWN]), "older": older[:_SHOWN]}
+    shown = list(jobs.prefetch_related("handover__files")[:_SHOWN])
+    compare_versions(job.handover for job in shown)
+    return {"scene": scene, "jobs": shown, "older": older[:_SHOWN]}
 
 
 def made(request: HttpRequest, pk: int) -> HttpResponse:

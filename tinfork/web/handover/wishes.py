@@ -1,6 +1,6 @@
 """What somebody asks for when they hand a scene over, checked; and what will come of it, before it is made."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 
 from msgspec import Meta, Struct, structs
 
@@ -13,6 +13,8 @@ from tinfork.core.shot.stage import Look, Spot
 from tinfork.web.edits.requests import Integer, Number
 from tinfork.web.productions.models import Scene
 from tinfork.web.reading.models import Stave
+
+T = TypeVar("T")
 
 MOST_SCENES = 400
 MOST_LISTED = 60
@@ -74,18 +76,22 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
         return range(first, end)
 
 
+def staves_of(scene: Scene) -> list[Stave]:
+    """The staves of a scene whose mouths do anything."""
+    return [one for one in scene.staves.select_related("character", "scene__production") if one.has_mouths]
+
+
 def chosen(wish: Wish, scene: Scene) -> list[Stave]:
     """The staves of a scene that are handed over. HandoverError where nobody has a mouth track."""
-    own = scene.staves.select_related("character", "scene__production")
-    found = [s for s in own if s.has_mouths and (not wish.characters or s.character_id in wish.characters)]
+    found = [one for one in staves_of(scene) if not wish.characters or one.character_id in wish.characters]
     if not found:
         raise HandoverError(f"Nobody who is chosen has mouths in “{scene.name}” yet; read its sound first.")
     return found
 
 
-def parts(wish: Wish, staves: list[Stave]) -> list[list[Stave]]:
+def parts(wish: Wish, everybody: list[T]) -> list[list[T]]:
     """Who is together in a file."""
-    return [staves] if wish.together and len(staves) > 1 else [[one] for one in staves]
+    return [everybody] if wish.together and len(everybody) > 1 else [[one] for one in everybody]
 
 
 def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
@@ -102,7 +108,8 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
     found = []
     for kind in wish.kinds:
         for together in parts(wish, staves):
-            row: dict[str, Any] = {"name": called(kind, scene, together, staves), "about": FORMATS[kind].about}
+            name = called(kind, scene, together, list(names.values()))
+            row: dict[str, Any] = {"name": name, "about": FORMATS[kind].about}
             if kind == "png":
                 who = together[0].character.name if len(together) == 1 else scene.name
                 pattern = pictures.pattern_of(how.pattern)
@@ -113,10 +120,9 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
     return found
 
 
-def called(kind: str, scene: Scene, together: list[Stave], staves: list[Stave]) -> str:
-    """What a file is called, whoever else has the same name but for signs that file names cannot have."""
-    own = stems(stave.character.name for stave in staves)
-    who = f"_{own[together[0].character.name]}" if len(together) == 1 else ""
+def called(kind: str, scene: Scene, together: list[Stave], names: list[str]) -> str:
+    """What a file is called, whoever else of these names has the same but for signs that file names cannot have."""
+    who = f"_{stems(names)[together[0].character.name]}" if len(together) == 1 else ""
     return f"{file_stem(scene.name)}{who}{registry.suffix(kind)}"
 
 

@@ -12,7 +12,8 @@ from tinfork.core.formats import sheet_csv, sheet_ods, sheet_pdf
 from tinfork.core.shot.sheet import COLUMNS, Row, rows
 from tinfork.core.shot.shot import Shot
 from tinfork.web.edits.history import versions
-from tinfork.web.handover.rendering import shot_of, staves_of
+from tinfork.web.handover.rendering import shot_of
+from tinfork.web.handover.wishes import staves_of
 from tinfork.web.productions.models import Scene
 from tinfork.web.reading.planning import planned
 
