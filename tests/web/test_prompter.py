@@ -56,3 +56,14 @@ def test_a_viewer_reads_and_does_not_say_and_an_empty_scene_says_what_comes_firs
     scene = create_scene(ferry.owner, ferry.scene.production, "Empty", "24", "1")
     page = ferry.client(ferry.viewer).get(f"/scenes/{scene.pk}/prompter/").content.decode()
     assert "No mouths yet" in page
+
+
+def test_a_page_is_told_only_what_it_does_not_know(ferry, django_assert_max_num_queries):
+    first = say(ferry, ferry.owner, *((uuid4(), frame, at(1), False) for frame in range(500))).json()
+    assert len(first["frames"]) == 500
+    body = {"said": [WHOLE | {"key": str(uuid4()), "frame": 7, "when": at(9), "again": True}], "since": first["upTo"]}
+    with django_assert_max_num_queries(24):
+        more = post(ferry, ferry.owner, json.dumps(body)).json()
+    assert more["frames"] == {"7": True}
+    assert [row["frame"] for row in more["last"]] == [7]
+    assert more["upTo"] > first["upTo"]

@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
 
+from django.db.models import Max
 from msgspec import Meta, Struct
 
 from tinfork.core.limits import MAX_SCENE_FRAMES
@@ -35,9 +36,11 @@ def keep(person: Person, scene: Scene, said: Sequence[Said]) -> None:
     Exposed.objects.bulk_create(rows, ignore_conflicts=True)
 
 
-def log(scene: Scene) -> dict[str, Any]:
-    """For each frame that was ever shot whether it is to be shot again, and the last entries, the newest first."""
-    rows = list(scene.exposed.select_related("person"))
+def log(scene: Scene, since: int = 0) -> dict[str, Any]:
+    """What was said after the entry of a number: for each frame of it whether that is to be shot again now, the last
+    entries, the newest first, and the number to ask after next time."""
+    fresh = scene.exposed.filter(pk__gt=since)
+    frames = scene.exposed.filter(frame__in=fresh.values("frame")).order_by("frame", "-when", "-pk").distinct("frame")
     newest = [
         {
             "frame": one.frame,
@@ -45,6 +48,10 @@ def log(scene: Scene) -> dict[str, Any]:
             "who": str(one.person or "somebody who left"),
             "when": one.when.isoformat(timespec="seconds"),
         }
-        for one in reversed(rows[-MOST_SHOWN:])
+        for one in fresh.select_related("person").order_by("-when", "-pk")[:MOST_SHOWN]
     ]
-    return {"frames": {one.frame: one.again for one in rows}, "last": newest}
+    return {
+        "frames": dict(frames.values_list("frame", "again")),
+        "last": newest,
+        "upTo": fresh.aggregate(last=Max("pk"))["last"] or since,
+    }

@@ -6,7 +6,7 @@ from django.urls import reverse
 from msgspec import Meta, Struct
 
 from tinfork.core.errors import TinForkError
-from tinfork.web.edits.requests import parsed
+from tinfork.web.edits.requests import Integer, parsed
 from tinfork.web.productions.permissions import find_scene, may
 from tinfork.web.reading.by_hand import staves_to_show
 from tinfork.web.reading.desk import SLICE, stave_document
@@ -17,9 +17,10 @@ from .actions import Said, keep, log
 
 
 class AllSaid(Struct, frozen=True, forbid_unknown_fields=True):
-    """What a page has to say, in the order it came about."""
+    """What a page has to say, in the order it came about; since: the last entry it knows."""
 
     said: Annotated[list[Said], Meta(max_length=2_000)]
+    since: Integer = 0
 
 
 def prompter(request: HttpRequest, pk: int) -> HttpResponse:
@@ -51,6 +52,7 @@ def shots(request: HttpRequest, pk: int) -> JsonResponse:
         if request.method == "POST":
             asked: AllSaid = parsed(request, AllSaid)
             keep(request.user, scene, asked.said)
+            return JsonResponse(log(scene, asked.since))
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused)}, status=422)
     return JsonResponse(log(scene))

@@ -1,20 +1,27 @@
 // What was shot, and what is to be shot again: said to the server when it can be reached, each thing once however often
 // it is sent, and kept in the browser until then.
 
+const MOST = 200;
+
 export class Log {
-  // storage: as localStorage; key: what this scene's is kept under; known: {frames, last} of the server; send(said): the
-  // server's log after it took what is said, or an error where it cannot be reached.
+  // storage: as localStorage; key: what this scene's is kept under; known: {frames, last, upTo} of the server;
+  // send(said, since): what the server knows more than up to there after it took what is said, or an error where it
+  // cannot be reached.
   constructor(storage, key, known, send) {
     this.storage = storage;
     this.key = key;
     this.send = send;
     this.waiting = JSON.parse(storage.getItem(key) ?? "[]");
+    this.frames = new Map();
+    this.last = [];
     this.#take(known);
   }
 
-  #take({ frames, last }) {
-    this.frames = new Map(Object.entries(frames).map(([frame, again]) => [Number(frame), again]));
-    this.last = last;
+  // What the server knows more than when it was asked the last time.
+  #take({ frames, last, upTo }) {
+    for (const [frame, again] of Object.entries(frames)) this.frames.set(Number(frame), again);
+    this.last = [...last, ...this.last].slice(0, MOST);
+    this.since = upTo;
     for (const one of this.waiting) this.frames.set(one.frame, one.again);
   }
 
@@ -38,7 +45,7 @@ export class Log {
   async sendWaiting() {
     const said = [...this.waiting];
     if (!said.length) return true;
-    const answer = await this.send(said);
+    const answer = await this.send(said, this.since);
     const gone = new Set(said.map((one) => one.key));
     this.waiting = this.waiting.filter((one) => !gone.has(one.key));
     this.#keep();

@@ -21,7 +21,7 @@ function begin(page) {
   const say = sayIn($("problem"));
   const player = new Player(page.scene.rate);
   const last = Math.max(0, page.sound.frames - 1);
-  const log = new Log(localStorage, `${place} says`, page.log, (said) => post(page.logUrl, { said }).then(refused));
+  const log = new Log(localStorage, `${place} says`, page.log, (said, since) => post(page.logUrl, { said, since }).then(refused));
   const state = { staves: page.staves.map((stave) => withSlice(bare(stave), stave)), frame: remembered() };
   const cast = state.staves.map((stave) => card(stave));
 
