@@ -38,6 +38,7 @@ def sheet(request: HttpRequest, pk: int) -> HttpResponse:
         "sound": sound_document(arrangement),
         "staves": [stave_document(one, range(SLICE)) for one in staves],
         "slice": SLICE,
+        "columns": COLUMNS,
         "notes": notes_of(scene).notes,
         "noteUrl": reverse("sheet-note", args=[scene.pk]),
         "notesUrl": reverse("sheet-notes", args=[scene.pk]),

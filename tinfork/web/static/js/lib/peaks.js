@@ -17,22 +17,31 @@ export async function loadPeaks(url) {
   return levels;
 }
 
+// The level that fits stretches of so many samples.
+export const levelFor = (levels, samples) => [...levels].reverse().find((one) => one.samples <= samples) ?? levels[0];
+
+// The least and the most of a level from a sample on, for so many, -127 to 127.
+export function extremes(level, start, samples) {
+  const from = Math.floor(start / level.samples);
+  const to = Math.max(from + 1, Math.floor((start + samples) / level.samples));
+  let low = 0;
+  let high = 0;
+  for (let i = Math.max(0, from); i < to && 2 * i < level.values.length; i++) {
+    low = Math.min(low, level.values[2 * i]);
+    high = Math.max(high, level.values[2 * i + 1]);
+  }
+  return [low, high];
+}
+
 // Fill a waveform between times start and end (seconds) into a box. One column a pixel, from the level that fits.
 // tall: how much higher than it is; what does not fit is cut off.
 export function drawWave(context, levels, box, start, end, colour, tall = 1) {
   const perPixel = ((end - start) * PEAK_RATE) / box.width;
-  const level = [...levels].reverse().find((l) => l.samples <= perPixel) ?? levels[0];
+  const level = levelFor(levels, perPixel);
   const middle = box.y + box.height / 2;
   context.fillStyle = colour;
   for (let x = 0; x < box.width; x++) {
-    const from = Math.floor((start * PEAK_RATE + x * perPixel) / level.samples);
-    const to = Math.max(from + 1, Math.floor((start * PEAK_RATE + (x + 1) * perPixel) / level.samples));
-    let low = 0;
-    let high = 0;
-    for (let i = Math.max(0, from); i < to && 2 * i < level.values.length; i++) {
-      low = Math.min(low, level.values[2 * i]);
-      high = Math.max(high, level.values[2 * i + 1]);
-    }
+    const [low, high] = extremes(level, start * PEAK_RATE + x * perPixel, perPixel);
     const top = middle - Math.min(1, (high / 127) * tall) * (box.height / 2);
     const bottom = middle - Math.max(-1, (low / 127) * tall) * (box.height / 2);
     context.fillRect(box.x + x, top, 1, Math.max(1, bottom - top));

@@ -165,6 +165,7 @@ export function heardClips(sound, fps) {
   return heard.flatMap((track) =>
     track.clips.map((clip) => ({
       listen: clip.listen,
+      peaks: clip.peaks,
       start: clip.start / fps,
       offset: clip.offset / fps,
       seconds: clip.frames / fps,

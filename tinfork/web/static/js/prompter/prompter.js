@@ -1,10 +1,10 @@
 // The prompter, for the camera: one frame at a time, what was, is and comes next, and what was shot.
-import { bare, missing, withSlice } from "../desk/lanes.js";
 import { lookAfter } from "../desk/companions.js";
 import { Mirror } from "../desk/mirror.js";
 import { placeAt } from "../desk/selection.js";
+import { Slices } from "../desk/slices.js";
 import { frameAt } from "../lib/clock.js";
-import { get, post, sayIn } from "../lib/edits.js";
+import { post, sayIn } from "../lib/edits.js";
 import { heardClips, Player } from "../lib/player.js";
 import { goHome } from "../lib/focus.js";
 import { Log } from "./log.js";
@@ -12,6 +12,7 @@ import { Log } from "./log.js";
 const given = JSON.parse(document.getElementById("prompter-document")?.textContent ?? "null");
 const $ = (id) => document.getElementById(id);
 const AGAIN_MS = 2000;
+const AHEAD = 240;
 
 /** @param {any} page */
 function begin(page) {
@@ -22,8 +23,9 @@ function begin(page) {
   const player = new Player(page.scene.rate);
   const last = Math.max(0, page.sound.frames - 1);
   const log = new Log(localStorage, `${place} says`, page.log, (said, since) => post(page.logUrl, { said, since }).then(refused));
-  const state = { staves: page.staves.map((stave) => withSlice(bare(stave), stave)), frame: remembered() };
-  const cast = state.staves.map((stave) => card(stave));
+  const slices = new Slices(page.staves, page.slice, show);
+  const state = { frame: remembered() };
+  const cast = slices.all.map((stave) => card(stave));
 
   function refused(answer) {
     if (answer.problem) throw new Error(answer.problem);
@@ -56,7 +58,7 @@ function begin(page) {
     const { frame } = state;
     $("prompter-frame").textContent = String(frame + start);
     $("prompter-of").textContent = `${frame + 1} of ${last + 1} · ${page.scene.rate.text} fps`;
-    const all = state.staves.flatMap((stave) => stave.lines.flatMap((line) => line.words));
+    const all = slices.all.flatMap((stave) => stave.lines.flatMap((line) => line.words));
     const words = all.filter((word) => word.said && frameAt(word.start, fps) <= frame && frame < frameAt(word.end, fps));
     $("prompter-word").textContent = words.map((word) => word.text).join(" ") || "–";
     const said = log.state(frame);
@@ -66,7 +68,7 @@ function begin(page) {
     const who = $("who").value;
     for (const { id, own, mirror } of cast) {
       own.hidden = who !== "" && who !== String(id);
-      mirror.stave = state.staves.find((one) => one.id === id);
+      mirror.stave = slices.of(id);
       mirror.frame(frame, placeAt(mirror.stave.exposures, frame));
     }
     entries();
@@ -114,27 +116,7 @@ function begin(page) {
     show();
   }
 
-  async function more() {
-    for (const { id } of state.staves) {
-      const own = state.staves.find((one) => one.id === id);
-      const next = missing(own, [state.frame, Math.min(last + 1, state.frame + 240)], page.slice);
-      if (!next || next[0] > state.frame + 240) continue;
-      try {
-        await ask(id, next);
-      } catch (failed) {
-        console.debug(failed);
-      }
-    }
-  }
-
-  async function ask(id, [first, end]) {
-    const own = state.staves.find((one) => one.id === id);
-    const fresh = await get(`${own.url}?first=${first}&end=${end}`);
-    const now = state.staves.find((one) => one.id === id);
-    const known = fresh.version > now.version ? bare({ ...now }) : now;
-    state.staves = state.staves.map((one) => (one.id === id ? withSlice(known, fresh) : one));
-    show();
-  }
+  const more = () => slices.more(state.frame, Math.min(last + 1, state.frame + AHEAD)).catch((failed) => console.debug(failed));
 
   const steps = { ArrowRight: 1, PageDown: 1, " ": 1, ArrowDown: 1, ArrowLeft: -1, PageUp: -1, ArrowUp: -1, Home: -Infinity, End: Infinity };
   document.addEventListener("keydown", (event) => {
@@ -160,8 +142,7 @@ function begin(page) {
   });
 
   lookAfter(page.versionsUrl, async (versions) => {
-    const others = state.staves.filter((one) => (versions[`stave ${one.id}`] ?? 0) > one.version);
-    for (const { id } of others) await ask(id, [state.frame, state.frame + page.slice]);
+    for (const { id } of slices.older(versions)) await slices.anew(id, state.frame);
   });
   show();
   send();

@@ -1,4 +1,5 @@
 // What stands on the rows of an exposure sheet, as tinfork.core.shot.sheet has it; frames count from 0.
+import { endOf, placeAt } from "../desk/selection.js";
 import { frameAt } from "../lib/clock.js";
 
 export const timecode = (frame, fps) => {
@@ -40,12 +41,9 @@ export function beginning(exposures, step) {
   return found;
 }
 
-// The exposure that is seen on a frame.
-export const seenOn = (exposures, frame) => exposures.find((one) => one.frame <= frame && frame < one.frame + one.frames);
-
 // The edit that lets a drawing begin on a frame: until the exposure that is there now ends.
 export function beginHere(exposures, frame, drawing) {
-  const own = seenOn(exposures, frame);
-  const end = own ? own.frame + own.frames : frame + 1;
+  const own = exposures[placeAt(exposures, frame)];
+  const end = own ? endOf(own) : frame + 1;
   return { verb: "lay", what: { frame, pieces: [[0, end - frame, drawing]] } };
 }

@@ -1,11 +1,13 @@
 // The exposure sheet: only the rows in sight are on the page. Its edits are those of the desk.
 import { Editor, get, post, sayIn } from "../lib/edits.js";
-import { bare, missing, withPatch, withSlice } from "../desk/lanes.js";
+import { withPatch } from "../desk/lanes.js";
 import { lookAfter } from "../desk/companions.js";
 import { mouthPicture } from "../desk/mirror.js";
+import { placeAt } from "../desk/selection.js";
+import { Slices } from "../desk/slices.js";
 import { heardClips } from "../lib/player.js";
-import { loadPeaks, PEAK_RATE } from "../lib/peaks.js";
-import { beginHere, beginning, begun, seenOn, timecode } from "./rows.js";
+import { extremes, levelFor, loadPeaks, PEAK_RATE } from "../lib/peaks.js";
+import { beginHere, beginning, begun, timecode } from "./rows.js";
 
 const HEIGHT = 24;
 const BEYOND = 12;
@@ -19,19 +21,21 @@ function sheetOf(page) {
   const start = page.scene.startFrame;
   const say = sayIn($("problem"));
   const editor = new Editor(say, undefined, lookAgain);
-  const state = { staves: page.staves.map((stave) => withSlice(bare(stave), stave)), notes: page.notes, columns: [], step: 1, at: [0, 0], peaks: [], version: 0 };
+  const slices = new Slices(page.staves, page.slice, derive);
+  const state = { notes: page.notes, columns: [], step: 1, at: [0, 0], peaks: [], version: 0 };
   let made = {};
   const rowCount = () => Math.ceil(page.sound.frames / state.step);
-  const columns = () => ["frame", ...state.columns.flatMap((name) => (name === "drawings" ? state.staves.map((_, at) => `drawing ${at}`) : [name]))];
+  const columns = () => ["frame", ...state.columns.flatMap((name) => (name === "drawings" ? slices.all.map((_, at) => `drawing ${at}`) : [name]))];
   const editable = (name) => page.mayEdit && (name === "notes" || name.startsWith("drawing "));
 
   // What is derived of the staves is made once for each change.
   function derive() {
     state.version += 1;
-    made = { ...begun(state.staves, state.step, fps), starts: state.staves.map((stave) => beginning(stave.exposures, state.step)) };
+    made = { ...begun(slices.all, state.step, fps), starts: slices.all.map((stave) => beginning(stave.exposures, state.step)) };
     draw();
   }
 
+  const seenOn = (exposures, frame) => exposures[placeAt(exposures, frame)];
   const known = (stave, frame) => stave.known.some(([first, end]) => first <= frame && frame < end);
 
   function cell(name, row) {
@@ -54,7 +58,7 @@ function sheetOf(page) {
   }
 
   function drawing(found, at, row) {
-    const stave = state.staves[at];
+    const stave = slices.all[at];
     const one = made.starts[at].get(row);
     found.setAttribute("aria-label", `${stave.character}, frame ${row * state.step + start}: ${one ? one.drawing || "nothing" : "held"}`);
     if (!known(stave, row * state.step)) found.textContent = "…";
@@ -80,19 +84,11 @@ function sheetOf(page) {
 
   // The sound of a row, turned upright: loud is wide.
   function wave(found, frame) {
-    let low = 0;
-    let high = 0;
-    for (const { levels, clip } of state.peaks) {
-      const first = (frame - clip.start + clip.offset) / fps;
-      if (frame + state.step <= clip.start || frame >= clip.start + clip.frames) continue;
-      const perRow = (state.step / fps) * PEAK_RATE;
-      const level = [...levels].reverse().find((one) => one.samples <= perRow) ?? levels[0];
-      const from = Math.max(0, Math.floor((first * PEAK_RATE) / level.samples));
-      for (let i = from; i < from + Math.max(1, Math.ceil(perRow / level.samples)) && 2 * i < level.values.length; i++) {
-        low = Math.min(low, level.values[2 * i]);
-        high = Math.max(high, level.values[2 * i + 1]);
-      }
-    }
+    const [time, seconds] = [frame / fps, state.step / fps];
+    const heard = state.peaks.filter(({ clip }) => clip.start < time + seconds && time < clip.start + clip.seconds);
+    const parts = heard.map(({ clip, levels }) => extremes(levelFor(levels, seconds * PEAK_RATE), (time - clip.start + clip.offset) * PEAK_RATE, seconds * PEAK_RATE));
+    const low = Math.min(0, ...parts.map(([least]) => least));
+    const high = Math.max(0, ...parts.map(([, most]) => most));
     const bar = document.createElement("span");
     bar.className = "sheet-wave";
     bar.style.left = `${50 + (50 * low) / 127}%`;
@@ -123,7 +119,7 @@ function sheetOf(page) {
     }
     for (const one of $("sheet-head").querySelectorAll("[data-stave]")) {
       const frame = Math.ceil($("sheet").scrollTop / HEIGHT) * state.step;
-      one.lastChild.textContent = seenOn(state.staves[Number(one.dataset.stave)].exposures, frame)?.drawing ?? "";
+      one.lastChild.textContent = seenOn(slices.all[Number(one.dataset.stave)].exposures, frame)?.drawing ?? "";
     }
     const focused = document.activeElement?.dataset?.column ? [...state.at] : null;
     for (const one of [...body.children]) if (!fresh.includes(one)) one.remove();
@@ -151,7 +147,7 @@ function sheetOf(page) {
 
   function head() {
     const names = columns();
-    const shown = names.map((name) => (name.startsWith("drawing ") ? state.staves[Number(name.split(" ")[1])].character : name === "ipa" ? "IPA" : name));
+    const shown = names.map((name) => (name.startsWith("drawing ") ? slices.all[Number(name.split(" ")[1])].character : name === "ipa" ? "IPA" : name));
     $("sheet-head").replaceChildren(...names.map((name, at) => Object.assign(document.createElement("div"), { className: `sheet-cell sheet-${name.split(" ")[0]}`, textContent: shown[at] })));
     [...$("sheet-head").children].forEach((one, at) => {
       one.setAttribute("role", "columnheader");
@@ -171,51 +167,30 @@ function sheetOf(page) {
     asking = true;
     try {
       const [first, end] = inSight().map((row) => row * state.step);
-      for (const { id } of state.staves) {
-        const own = state.staves.find((one) => one.id === id);
-        const next = missing(own, [first, end], page.slice);
-        if (next && next[0] < end) await ask(own, next);
-      }
+      await slices.more(first, end);
     } catch (failed) {
       say(failed.message, more);
     }
     asking = false;
   }
 
-  async function ask(own, [first, end]) {
-    const fresh = await get(`${own.url}?first=${first}&end=${end}`);
-    const now = state.staves.find((one) => one.id === own.id);
-    put(fresh.version > now.version ? withSlice(bare({ ...now }), fresh) : withSlice(now, fresh));
-  }
-
-  function put(stave) {
-    state.staves = state.staves.map((one) => (one.id === stave.id ? stave : one));
-    derive();
-  }
-
   function edit(at, verb, what = {}) {
-    const { id, editUrl } = state.staves[at];
+    const { id, editUrl } = slices.all[at];
     $("sheet").dataset.busy = "yes";
     const take = async (patch, done) => {
-      const own = state.staves.find((one) => one.id === patch.id);
-      if (done && !patch.renumbered) put(withPatch(own, patch));
+      if (done && !patch.renumbered) slices.put(withPatch(slices.of(patch.id), patch));
       else await anew(patch.id);
     };
-    return editor.edit(editUrl, () => state.staves.find((one) => one.id === id).version, verb, what, take).finally(() => {
+    return editor.edit(editUrl, () => slices.of(id).version, verb, what, take).finally(() => {
       $("sheet").dataset.busy = editor.busy ? "yes" : "no";
     });
   }
 
-  async function anew(id) {
-    const own = state.staves.find((one) => one.id === id);
-    const first = inSight()[0] * state.step;
-    const fresh = await get(`${own.url}?first=${first}&end=${first + page.slice}`);
-    put(withSlice(bare({ ...own, clips: own.clips }), fresh));
-  }
+  const anew = (id) => slices.anew(id, inSight()[0] * state.step);
 
   async function lookAgain(sentence) {
     state.notes = (await get(page.notesUrl)).notes;
-    for (const { id } of state.staves) await anew(id);
+    for (const { id } of slices.all) await anew(id);
     if (sentence) say(sentence, undefined, "", true);
   }
 
@@ -255,7 +230,7 @@ function sheetOf(page) {
 
   // Choosing what begins on a row.
   function choose(at, row) {
-    const stave = state.staves[at];
+    const stave = slices.all[at];
     const place = $("sheet-choice");
     const box = $("sheet-body").querySelector(`[data-row="${row}"] [data-column="drawing ${at}"]`).getBoundingClientRect();
     const here = seenOn(stave.exposures, row * state.step)?.drawing;
@@ -284,7 +259,7 @@ function sheetOf(page) {
 
   async function begin(at, row, name) {
     leave();
-    const { verb, what } = beginHere(state.staves[at].exposures, row * state.step, name);
+    const { verb, what } = beginHere(slices.all[at].exposures, row * state.step, name);
     await edit(at, verb, what);
     focus(false);
   }
@@ -346,9 +321,9 @@ function sheetOf(page) {
 
   async function heard() {
     const clips = heardClips(page.sound, fps);
-    const known = new Map(page.sound.tracks.flatMap((track) => track.clips).map((clip) => [clip.id, clip]));
-    const own = [...known.values()].filter((clip) => clips.some((one) => one.listen === clip.listen));
-    state.peaks = await Promise.all(own.map(async (clip) => ({ clip, levels: await loadPeaks(clip.peaks) })));
+    const urls = [...new Set(clips.map((clip) => clip.peaks))];
+    const loaded = new Map(await Promise.all(urls.map(async (url) => /** @type {const} */ ([url, await loadPeaks(url)]))));
+    state.peaks = clips.map((clip) => ({ clip, levels: loaded.get(clip.peaks) }));
     derive();
   }
 
@@ -360,8 +335,7 @@ function sheetOf(page) {
 
   lookAfter(page.versionsUrl, async (versions) => {
     if (editor.busy) return;
-    const others = state.staves.some((one) => (versions[`stave ${one.id}`] ?? 0) > one.version);
-    if (others) await lookAgain("");
+    if (slices.older(versions).length) await lookAgain("");
   });
   heard().catch((failed) => say(failed.message));
   return { show, goTo: (frame) => {
@@ -374,7 +348,7 @@ function sheetTools() {
   const last = given.scene.startFrame + given.sound.frames - 1;
   const kept = localStorage.getItem(KEPT)?.split(",").filter(Boolean);
   return {
-    columns: kept ?? ["timecode", "sound", "words", "ipa", "drawings", "notes"],
+    columns: kept ?? [...given.columns],
     step: "1",
     go: String(given.scene.startFrame),
     first: String(given.scene.startFrame),
@@ -388,7 +362,7 @@ function sheetTools() {
       this.shown();
     },
     get ordered() {
-      return ["timecode", "sound", "words", "ipa", "drawings", "notes"].filter((name) => this.columns.includes(name));
+      return given.columns.filter((name) => this.columns.includes(name));
     },
     shown() {
       this.sheet.show(this.ordered, Number(this.step));
