@@ -233,6 +233,16 @@ def test_a_bad_file_is_a_sentence_and_all_stays(demo, tmp_path):
     assert room.get_attribute("data-version") == version
 
 
+def test_what_is_pressed_before_the_page_has_begun_is_done_when_it_has(demo):
+    held = []
+    demo.route("**/alpine/**", lambda route: held.append(route))  # noqa: PLW0108 - the driver marks what it is given
+    demo.goto("/", wait_until="commit")
+    demo.get_by_role("button", name="Night").click()
+    expect(demo.locator("html")).to_have_attribute("data-bs-theme", "light")
+    held[0].continue_()
+    expect(demo.locator("html")).to_have_attribute("data-bs-theme", "dark")
+
+
 def test_night_and_day(demo):
     expect(demo.locator("html")).to_have_attribute("data-bs-theme", "light")
     demo.get_by_role("button", name="Night").click()
