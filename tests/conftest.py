@@ -1,7 +1,11 @@
 import os
+from concurrent.futures import ThreadPoolExecutor
 
 import hypothesis
+import pytest
 from django.conf import settings
+
+from tests.browser.application import demo_in
 
 # The browser's driver keeps an event loop in the thread the tests run in; Django would refuse the database beside it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -15,3 +19,19 @@ def pytest_configure():
     """Pages are made without collecting the static files first."""
     plain = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
     settings.STORAGES = settings.STORAGES | {"staticfiles": plain}
+    # Each test client would look through every file that was ever collected.
+    settings.WHITENOISE_AUTOREFRESH = True
+
+
+@pytest.fixture(scope="session")
+def demo_folder(tmp_path_factory, worker_id):
+    """A future of the folder with the demo, loaded once for all who test at the same time, while others are tested."""
+    own = tmp_path_factory.getbasetemp()
+    with ThreadPoolExecutor(1) as beside:
+        yield beside.submit(demo_in, own if worker_id == "master" else own.parent)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _demo_begins(request):
+    if any("browser" in item.path.parts for item in request.session.items):
+        request.getfixturevalue("demo_folder")

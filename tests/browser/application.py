@@ -1,5 +1,6 @@
 """The whole application, web server and worker, on a database of its own; and Debian's Chromium."""
 
+import fcntl
 import getpass
 import os
 import socket
@@ -16,6 +17,7 @@ from urllib.parse import urlsplit
 import psycopg
 
 ROOT = Path(__file__).parents[2]
+DEMO = "tinfork_demo"
 
 
 def fresh_database(name, url, like="template1"):
@@ -52,14 +54,31 @@ class Application:
     environment: dict
 
 
+def demo_in(shared):
+    """The folder of the demo in a shared one, and its database, made by whoever asks first; the others wait for it."""
+    folder = shared / "demo"
+    with (shared / "demo.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not folder.exists():
+            made = shared / "demo being made"
+            made.mkdir()
+            url = prepare(made, DEMO)
+            _manage(made, url, "shell", "-v", "0", "-c", "from tests.browser import spare; spare.make()")
+            made.rename(folder)
+    return folder
+
+
 def prepare(data, database):
     """Fill a folder and a fresh database of this name with the demo; the database's address."""
     url = fresh_database(database, os.environ["TINFORK_DATABASE_URL"])
-    environment = _environment(data, url)
-    manage = [sys.executable, str(ROOT / "manage.py")]
     for command in (["migrate", "--noinput"], ["collectstatic", "--noinput"], ["load_demo"]):
-        subprocess.run([*manage, *command], env=environment, check=True, stdout=subprocess.DEVNULL, cwd=ROOT)
+        _manage(data, url, *command)
     return url
+
+
+def _manage(data, url, *command):
+    command = [sys.executable, str(ROOT / "manage.py"), *command]
+    subprocess.run(command, env=_environment(data, url), check=True, stdout=subprocess.DEVNULL, cwd=ROOT)
 
 
 def _environment(data, url):

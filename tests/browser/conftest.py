@@ -1,13 +1,13 @@
 """The whole application, web server and worker, on a database of its own; and a headless Chromium that stays home."""
 
-import fcntl
 import os
 import shutil
 
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-from tests.browser.application import fresh_database, launch, prepare, running
+from tests.browser import spare
+from tests.browser.application import DEMO, fresh_database, launch, running
 from tests.speech import speak
 
 expect.set_options(timeout=15_000)
@@ -34,18 +34,10 @@ window.loudness = () => {
 
 
 @pytest.fixture(scope="session")
-def application(tmp_path_factory, worker_id):
-    """The application, with all its parts. The demo is loaded once for all who test at the same time."""
-    own = tmp_path_factory.mktemp("application")
-    shared = own if worker_id == "master" else tmp_path_factory.getbasetemp().parent
-    folder = shared / "demo"
-    with (shared / "demo.lock").open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        if not folder.exists():
-            folder.mkdir()
-            prepare(folder, "tinfork_demo")
-        url = fresh_database(DATABASE, os.environ["TINFORK_DATABASE_URL"], like="tinfork_demo")
-    data = shutil.copytree(folder, own / "data")
+def application(demo_folder, tmp_path_factory):
+    """The application, with all its parts, on a demo of its own."""
+    data = shutil.copytree(demo_folder.result(), tmp_path_factory.mktemp("application") / "data")
+    url = fresh_database(DATABASE, os.environ["TINFORK_DATABASE_URL"], like=DEMO)
     with running(data, url) as found:
         yield found
 
@@ -68,31 +60,68 @@ def chromium(tmp_path_factory):
         browser.close()
 
 
-@pytest.fixture
-def page(chromium, address):
-    """A page that fails its test on any request to elsewhere, any script error and anything the policy stops."""
+@pytest.fixture(scope="session")
+def scenes(application):
+    """The numbers of scenes that lie ready, by what they are; each is taken once."""
+    ready = spare.listed(application.environment["TINFORK_DATA"])
+    return {what: iter(numbers) for what, numbers in ready.items()}
+
+
+@pytest.fixture(scope="session")
+def context(chromium, address):
+    """Where all pages are opened; what they fetched once stays known, as it does in anybody's browser."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=address)
     context.set_default_timeout(30_000)
     context.add_init_script(EAR)
-    page = context.new_page()
-    wrong = []
-
-    def check(request):
-        if not request.url.startswith((address, "data:", "blob:")):
-            wrong.append(f"request to {request.url}")
-
-    page.on("request", check)
-    page.on("pageerror", lambda error: wrong.append(f"script error: {error}"))
-    page.on("console", lambda said: wrong.append(said.text) if "Content Security Policy" in said.text else None)
-    yield page
-    context.close()
-    assert not wrong
+    return context
 
 
 @pytest.fixture
-def demo(page):
-    """The page, signed in as the demo's person."""
+def page(context, address):
+    """A page of nobody that fails its test on requests to elsewhere, script errors and what the policy stops, in any
+    tab."""
+    page = context.new_page()
+    kept = context.new_cdp_session(page)
+    kept.send("Storage.clearDataForOrigin", {"origin": address, "storageTypes": "cookies,local_storage"})
+    wrong = []
+
+    def asked(request):
+        if not request.url.startswith((address, "data:", "blob:")):
+            wrong.append(f"request to {request.url}")
+
+    def failed(error):
+        wrong.append(f"script error: {error.error}")
+
+    def said(message):
+        if "Content Security Policy" in message.text:
+            wrong.append(message.text)
+
+    listeners = {"request": asked, "weberror": failed, "console": said}
+    for event, listener in listeners.items():
+        context.on(event, listener)
+    yield page
+    for one in context.pages:
+        one.close()
+    for event, listener in listeners.items():
+        context.remove_listener(event, listener)
+    assert not wrong
+
+
+@pytest.fixture(scope="session")
+def signed_in():
+    """The cookies of who signed in first; the other tests go on with them."""
+    return []
+
+
+@pytest.fixture
+def demo(page, signed_in):
+    """The page, signed in as the demo's person, at the shelf."""
+    if signed_in:
+        page.context.add_cookies(signed_in)
+        page.goto("/")
+        return page
     page.goto("/")
     page.get_by_role("button", name="Enter as Demo Animator").click()
     page.wait_for_url("**/")
+    signed_in += page.context.cookies()
     return page

@@ -1,7 +1,5 @@
 """No text is cut, covers another or makes the page scroll sideways: told from the boxes, at several sizes of window."""
 
-import pytest
-
 from tests.browser.steps import desk_ready, room_ready, view
 
 # All texts that are seen, each with its box; and what of them is cut or lies on another.
@@ -59,16 +57,15 @@ AMISS = """(() => {
 SIZES = {"1280x800": (1280, 800), "1920x1080": (1920, 1080), "1280x800 at 125%": (1024, 640)}
 
 
-@pytest.mark.parametrize("size", SIZES)
-def test_no_text_is_cut_or_covered(demo, size):
+def test_no_text_is_cut_or_covered(demo):
     page = demo
-    width, height = SIZES[size]
-    page.set_viewport_size({"width": width, "height": height})
     found = []
 
     def look(where):
-        page.wait_for_timeout(400)
-        found.extend(f"{where}: {one}" for one in page.evaluate(AMISS))
+        for size, (width, height) in SIZES.items():
+            page.set_viewport_size({"width": width, "height": height})
+            page.wait_for_timeout(250)
+            found.extend(f"{where}, {size}: {one}" for one in page.evaluate(AMISS))
 
     look("shelf")
     page.get_by_text("The Salt Ferry").click()

@@ -6,7 +6,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, view, writes
+from tests.browser.spare import MARIT_READ
+from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, view
 from tests.speech import LINE, speak
 
 FPS = 24
@@ -43,14 +44,9 @@ def read_again(page, button):
 
 
 @pytest.fixture
-def desk(demo, tmp_path):
+def desk(demo, scenes):
     """Marit's line, read, on the desk."""
-    new_scene(demo, f"Seams {tmp_path.name}", FPS)
-    brings(demo, speak(tmp_path / "line.wav"), "Marit")
-    view(demo, "Script")
-    writes(demo, f"Marit: {LINE}")
-    reads(demo)
-    view(demo, "Reading")
+    demo.goto(f"/scenes/{next(scenes[MARIT_READ])}/reading/")
     desk_ready(demo)
     return demo
 

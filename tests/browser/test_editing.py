@@ -5,23 +5,17 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, stave_of, view, writes
-from tests.speech import LINE, speak
+from tests.browser.spare import BREDE_READ
+from tests.browser.steps import desk_ready, stave_of
 
 
 @pytest.fixture
-def track(demo, tmp_path):
+def track(demo, scenes):
     """The desk of a scene with one read line, as it was planned."""
-    page = demo
-    new_scene(page, f"Clean-up {tmp_path.name}")
-    brings(page, speak(tmp_path / "left boot.wav"), "Brede")
-    view(page, "Script")
-    writes(page, f"Brede: {LINE}")
-    reads(page)
-    view(page, "Reading")
-    desk_ready(page)
-    page.locator("#staves").focus()
-    return page
+    demo.goto(f"/scenes/{next(scenes[BREDE_READ])}/reading/")
+    desk_ready(demo)
+    demo.locator("#staves").focus()
+    return demo
 
 
 def rows(page):

@@ -8,13 +8,13 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.spare import MARIT_HEARD
 from tests.browser.steps import (
     arrangement,
     brings,
     changed,
     desk_ready,
     its_job_is_done,
-    new_scene,
     opens_both_on_one_microphone,
     reads,
     room_ready,
@@ -23,7 +23,7 @@ from tests.browser.steps import (
     view,
     writes,
 )
-from tests.speech import LINE, encode, make_film, speak
+from tests.speech import LINE, encode, make_film
 
 FPS = 24
 RULER, VOICE, TRACK = 26, 18, 84
@@ -54,10 +54,10 @@ def clips_of(document, row=0):
 
 
 @pytest.fixture
-def scene(demo, tmp_path):
-    """A new scene with Marit's line."""
-    new_scene(demo, f"Sound {tmp_path.name}", FPS)
-    brings(demo, speak(tmp_path / "boot.wav"), "Marit")
+def scene(demo, scenes):
+    """A scene with Marit's line."""
+    demo.goto(f"/scenes/{next(scenes[MARIT_HEARD])}/")
+    room_ready(demo)
     return demo
 
 

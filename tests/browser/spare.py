@@ -1,0 +1,49 @@
+"""Scenes that lie ready in the demo's production: what a test needs before its story begins is not made by mouse."""
+
+import json
+import os
+import tempfile
+from pathlib import Path
+
+from django.core.files import File
+
+from tests.speech import LINE, speak
+from tinfork.web.accounts.demo import make_demo_person
+from tinfork.web.productions.actions import create_scene
+from tinfork.web.productions.models import Production
+from tinfork.web.reading.scene import Asked, read_part, to_read
+from tinfork.web.script.actions import add_text, script_of
+from tinfork.web.sound.actions import bring_in
+from tinfork.web.sound.arranging import arrangement_of, place_sound
+
+MARIT_READ, BREDE_READ, MARIT_HEARD = "line", "track", "sound"
+_READY = {MARIT_READ: ("Marit", True, 8), BREDE_READ: ("Brede", True, 7), MARIT_HEARD: ("Marit", False, 15)}
+
+
+def listed(data):
+    """The numbers of the scenes that lie ready in a data folder, by what they are."""
+    return json.loads((Path(data) / "spare.json").read_text())
+
+
+def make():
+    """Make the scenes, in the database and the data folder of the environment."""
+    with tempfile.TemporaryDirectory() as folder:
+        sound = speak(Path(folder) / "left boot.wav")
+        numbers = {
+            what: [_scene(sound, f"Spare {what} {number}", who, read) for number in range(1, many + 1)]
+            for what, (who, read, many) in _READY.items()
+        }
+    (Path(os.environ["TINFORK_DATA"]) / "spare.json").write_text(json.dumps(numbers))
+
+
+def _scene(path, name, who, read):
+    person, production = make_demo_person(), Production.objects.get()
+    scene = create_scene(person, production, name, "24", "1")
+    with path.open("rb") as file:
+        sound = bring_in(person, production, File(file, name=path.name))
+    place_sound(person, arrangement_of(scene), sound, 0, production.characters.get(name=who))
+    if read:
+        add_text(person, script_of(scene), None, f"{who}: {LINE}")
+        for part in to_read(scene)[0]:
+            read_part(person, scene, part, Asked(), lambda share: None)
+    return scene.pk
