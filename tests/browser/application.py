@@ -95,8 +95,14 @@ def _environment(data, url):
 @contextmanager
 def running(data, url):
     """Serve what was prepared in a folder and a database, its parts kept running as script/start does."""
-    port = _free_port()
-    environment = _environment(data, url) | {"PORT": str(port)}
+    port, camera = _free_port(), _free_port()
+    environment = _environment(data, url) | {
+        "PORT": str(port),
+        "TINFORK_BIND": "127.0.0.1",
+        "TINFORK_CAMERA": f"http://127.0.0.1:{camera}",
+        "CAMERA_PORT": str(camera),
+        "SIMULATED_CAMERA": "true",
+    }
     (data / "log").mkdir(exist_ok=True)
     keeper = [sys.executable, "-m", "supervisor.supervisord", "-c", str(ROOT / "script" / "supervisord.conf")]
     with (data / "log" / "parts.log").open("wb") as log:

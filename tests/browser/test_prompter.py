@@ -50,3 +50,45 @@ def test_frames_are_stepped_shot_and_shot_again_and_a_lost_connection_is_caught_
     expect(card).to_be_hidden()
     page.get_by_role("button", name="◂ back").click()
     expect(state).to_have_text("shot")
+
+
+def test_a_camera_takes_the_frames_and_a_telephone_steps(demo, chromium, address):
+    page = demo
+    page.goto("/scenes/2/prompter/")
+    page.wait_for_selector("#prompter[data-ready=yes]")
+    frame, of = page.locator("#prompter-frame"), page.locator("#onion-of")
+    page.get_by_label("Go to frame").fill("200")
+    page.get_by_label("Go to frame").press("Tab")
+    page.locator("#prompter").focus()
+    for _ in range(4):
+        page.keyboard.press("Enter")
+    expect(frame).to_have_text("204")
+    expect(of).to_have_text("camera: 203, 202, 201")
+    skins = page.locator("#onion img")
+    expect(skins).to_have_count(3)
+    expect(skins.last).to_have_js_property("naturalWidth", 640)
+    assert skins.last.get_attribute("alt") == "Frame 203"
+
+    page.get_by_role("button", name="telephone").click()
+    expect(page.locator("#phone-how")).to_contain_text("type")
+    code = page.locator("#phone-how").inner_text().split()[-1]
+    elsewhere = chromium.new_context(viewport={"width": 390, "height": 844}, base_url=address)
+    telephone = elsewhere.new_page()
+    telephone.goto("/phone/")
+    telephone.get_by_label("The code").fill(code)
+    telephone.get_by_role("button", name="Pair").click()
+    expect(page.locator("#phone-how")).to_have_text("A telephone is paired.")
+    shown = telephone.locator("#frame")
+    expect(shown).to_have_text("204")
+    telephone.get_by_role("button", name="on").click()
+    expect(frame).to_have_text("205")
+    expect(shown).to_have_text("205")
+    telephone.get_by_role("button", name="Shot").click()
+    expect(frame).to_have_text("206")
+    expect(of).to_have_text("camera: 205, 203, 202")
+    telephone.get_by_role("button", name="back").click()
+    expect(telephone.locator("#state")).to_have_text("shot")
+    telephone.get_by_role("button", name="Shoot again").click()
+    expect(telephone.locator("#state")).to_have_text("shoot again")
+    assert telephone.evaluate("document.documentElement.scrollWidth") <= 390
+    elsewhere.close()

@@ -24,7 +24,7 @@ from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
 
-LONG_SCENE_LINES = 20
+LONG_SCENE_LINES = 30
 
 
 @pytest.fixture(autouse=True)

@@ -12,10 +12,11 @@ from tinfork.web.faces.models import FaceLayer
 from tinfork.web.handover.models import Handover, Preset
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
+from tinfork.web.prompter.pairing import offer
 from tinfork.web.reading.takes import keep_take
 from tinfork.web.sound.models import SoundFile
 
-OPEN = {"sign-in", "sign-out", "enter-demo", "first-person"}
+OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses"}
 OWN = {"shelf", "library", "chart-styles", "stock-sound", "stock-track"}
 
 
@@ -40,6 +41,7 @@ def addresses(ferry):
     bring_layers(ferry.owner, character, [drawn("open")])
     layer = FaceLayer.objects.get(face__character=character)
     take = keep_take(ferry.owner, stave, "First")
+    pairing = offer(ferry.owner, scene)
     at, word = f"/scenes/{scene.pk}/", f"/productions/{scene.production_id}/lexicon"
     return {
         "production": ("get", f"/productions/{scene.production_id}/"),
@@ -112,6 +114,11 @@ def addresses(ferry):
         "handover-file": ("get", f"/hand-over/files/{handed.pk}"),
         "prompter": ("get", at + "prompter/"),
         "prompter-log": ("get", at + "prompter/log"),
+        "camera-take": ("post", at + "prompter/take"),
+        "camera-taken": ("get", at + "prompter/taken"),
+        "camera-picture": ("get", at + "prompter/frames/3.jpg"),
+        "pairing-offer": ("post", at + "prompter/phone"),
+        "pairing": ("post", at + f"prompter/phones/{pairing.pk}"),
         "sheet": ("get", at + "sheet/"),
         "sheet-notes": ("get", at + "sheet/notes"),
         "sheet-note": ("post", at + "sheet/note"),
@@ -155,11 +162,12 @@ CHANGES = {
     "lexicon-import",
     "stave-edit",
     "job-cancel",
+    "camera-take",
 }
-UNSAID = {"handover-files", "handover-make"}
+UNSAID = {"handover-files", "handover-make", "camera-taken"}
 """What a viewer may ask, and here asks for nothing."""
 
-MISSING = {"job-result", "sound-reel"}
+MISSING = {"job-result", "sound-reel", "camera-picture", "pairing"}
 
 
 def all_names(resolver=None):

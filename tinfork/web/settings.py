@@ -125,6 +125,9 @@ FILE_UPLOAD_HANDLERS = [
 ]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
+CAMERA = os.environ.get("TINFORK_CAMERA", "").rstrip("/")
+"""Where a camera answers that takes a frame when told, as http://127.0.0.1:8041; "" where there is none."""
+
 SECONDS_UNTIL_LOST = float(os.environ.get("TINFORK_SECONDS_UNTIL_LOST", "30"))
 """How long a worker may be silent before what it was doing is given to another. Workers speak every ten seconds."""
 

@@ -19,3 +19,17 @@ class Exposed(models.Model):
     class Meta:
         ordering = ["when", "pk"]
         indexes = [models.Index(fields=["scene", "frame"])]
+
+
+class Pairing(models.Model):
+    """A telephone that steps somebody's prompter. code: what is typed on it, gone once it was; phone: the digest of
+    what it shows from then on; presses: the last of them as [number, press]; shown: what the prompter shows now."""
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="pairings")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    code = models.CharField(max_length=9, blank=True, db_index=True)
+    phone = models.CharField(max_length=64, blank=True)
+    presses = models.JSONField(default=list)
+    shown = models.JSONField(default=dict)
+    made = models.DateTimeField(auto_now_add=True)
+    used = models.DateTimeField(auto_now=True)

@@ -14,6 +14,7 @@ from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import sound_document, time_base
 
 from .actions import Said, keep, log
+from .camera import connected
 
 
 class AllSaid(Struct, frozen=True, forbid_unknown_fields=True):
@@ -36,6 +37,13 @@ def prompter(request: HttpRequest, pk: int) -> HttpResponse:
         "slice": SLICE,
         "log": log(scene),
         "logUrl": reverse("prompter-log", args=[scene.pk]),
+        "camera": connected()
+        and {
+            "takeUrl": reverse("camera-take", args=[scene.pk]),
+            "takenUrl": reverse("camera-taken", args=[scene.pk]),
+            "pictures": reverse("camera-picture", args=[scene.pk, 0]).removesuffix("0.jpg"),
+        },
+        "phoneUrl": reverse("pairing-offer", args=[scene.pk]),
         "versionsUrl": reverse("scene-versions", args=[scene.pk]),
     }
     return render(

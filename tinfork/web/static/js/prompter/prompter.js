@@ -1,13 +1,15 @@
 // The prompter, for the camera: one frame at a time, what was, is and comes next, and what was shot.
 import { lookAfter } from "../desk/companions.js";
 import { Mirror } from "../desk/mirror.js";
-import { placeAt } from "../desk/selection.js";
+import { endOf, placeAt } from "../desk/selection.js";
 import { Slices } from "../desk/slices.js";
 import { frameAt } from "../lib/clock.js";
-import { post, sayIn } from "../lib/edits.js";
+import { NoConnection, post, sayIn } from "../lib/edits.js";
 import { heardClips, Player } from "../lib/player.js";
 import { goHome } from "../lib/focus.js";
 import { Log } from "./log.js";
+import { Onion } from "./onion.js";
+import { Telephone } from "./telephone.js";
 
 const given = JSON.parse(document.getElementById("prompter-document")?.textContent ?? "null");
 const $ = (id) => document.getElementById(id);
@@ -26,6 +28,7 @@ function begin(page) {
   const slices = new Slices(page.staves, page.slice, show);
   const state = { frame: remembered() };
   const cast = slices.all.map((stave) => card(stave));
+  const onion = page.camera && new Onion(page.camera, { place: $("onion"), skins: $("onion-skins"), of: $("onion-of") }, start);
 
   function refused(answer) {
     if (answer.problem) throw new Error(answer.problem);
@@ -71,7 +74,20 @@ function begin(page) {
       mirror.stave = slices.of(id);
       mirror.frame(frame, placeAt(mirror.stave.exposures, frame));
     }
+    if (onion) onion.show(frame);
     entries();
+  }
+
+  // What a telephone shows of it.
+  function told() {
+    const mouths = cast.filter(({ own }) => !own.hidden).map(({ id }) => {
+      const { character, exposures } = slices.of(id);
+      const at = placeAt(exposures, state.frame);
+      const [was, now, next] = [-1, 0, 1].map((by) => exposures[at + by]?.drawing ?? "");
+      return { who: character, was, now, next, to_go: exposures[at] ? Math.max(0, endOf(exposures[at]) - state.frame) : 0 };
+    });
+    const [frame, word, said] = ["prompter-frame", "prompter-word", "prompter-state"].map((id) => $(id).textContent);
+    return { frame, word, state: said, mouths };
   }
 
   function entries() {
@@ -91,12 +107,31 @@ function begin(page) {
     more();
   }
 
+  // One after the other, however soon they are pressed; a camera takes its time.
+  let shooting = Promise.resolve();
   function shot(again) {
-    if (!page.mayEdit) return;
+    if (page.mayEdit) shooting = shooting.then(() => shoot(again));
+    return shooting;
+  }
+
+  async function shoot(again) {
+    if (!again && onion && !(await isTaken(state.frame))) return;
     log.say(state.frame, again, crypto.randomUUID(), new Date().toISOString());
     if (again) show();
     else go(state.frame + 1);
     send();
+  }
+
+  // Whether the camera took a frame. Where nobody can be asked, a hand at the camera does, and says so here.
+  async function isTaken(frame) {
+    try {
+      await onion.take(frame);
+      return true;
+    } catch (failed) {
+      if (failed instanceof NoConnection) return true;
+      say(`${failed.message} Frame ${frame + start} is not in the log.`);
+      return false;
+    }
   }
 
   // What waits is sent until it is all there; the page goes on meanwhile.
@@ -134,6 +169,13 @@ function begin(page) {
   $("shot").addEventListener("click", () => shot(false));
   $("again").addEventListener("click", () => shot(true));
   $("full").addEventListener("click", full);
+  const telephone = new Telephone(page.phoneUrl, $("phone-how"), told, {
+    back: () => go(state.frame - 1),
+    on: () => go(state.frame + 1),
+    shot: () => shot(false),
+    again: () => shot(true),
+  });
+  $("phone").addEventListener("click", () => telephone.offer().catch((failed) => say(failed.message)));
   $("who").addEventListener("change", show);
   $("go").addEventListener("change", () => {
     const frame = Number.parseInt($("go").value, 10);
@@ -147,6 +189,7 @@ function begin(page) {
   show();
   send();
   more();
+  if (onion) onion.load().then(show, (failed) => say(failed.message));
   $("prompter").focus();
   player
     .show(heardClips(page.sound, fps), page.sound.frames / fps)

@@ -1,0 +1,1 @@
+"""Simulated stand-ins for devices that are outside Tin Fork."""

@@ -1,0 +1,107 @@
+"""The telephone's own addresses, for whom nobody signs in: what it may is step the one prompter it is paired with. And
+those of the prompter it is paired with."""
+
+from urllib.parse import urlsplit
+
+from django.contrib.auth.decorators import login_not_required
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+from msgspec import Struct
+
+from tinfork.core.errors import TinForkError
+from tinfork.web.edits.requests import Integer, parsed
+from tinfork.web.productions.permissions import find_scene, number_of
+
+from .models import Pairing
+from .pairing import PairingError, Press, Shown, exchange, offer, pair, paired, press
+
+_COOKIE = "tinfork_phone"
+_ONLY_HERE = {"localhost", "127.0.0.1"}
+_HALF_A_DAY = 12 * 60 * 60
+
+
+class Pressed(Struct, frozen=True, forbid_unknown_fields=True):
+    """A button of the telephone."""
+
+    press: Press
+
+
+class Exchange(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a prompter asks: what was pressed after a number; and what it shows now."""
+
+    since: Integer = 0
+    shown: Shown | None = None
+
+
+@require_POST
+def offered(request: HttpRequest, pk: int) -> JsonResponse:
+    """A code for a telephone, to step this person's prompter of the scene."""
+    pairing = offer(request.user, find_scene(request.user, pk))
+    return JsonResponse(
+        {
+            "code": pairing.code,
+            "address": request.build_absolute_uri(reverse("phone")),
+            "alone": urlsplit(request.build_absolute_uri()).hostname in _ONLY_HERE,
+            "url": reverse("pairing", args=[pk, pairing.pk]),
+        }
+    )
+
+
+@require_POST
+def pairing(request: HttpRequest, pk: int, number: int) -> JsonResponse:
+    """What the prompter and its telephone have to tell each other."""
+    own = find_scene(request.user, pk).pairings.filter(pk=number, person_id=number_of(request.user)).first()
+    if not own:
+        raise Http404
+    try:
+        asked: Exchange = parsed(request, Exchange)
+        return JsonResponse(exchange(own, asked.since, asked.shown))
+    except (TinForkError, Pairing.DoesNotExist) as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+
+
+@login_not_required
+def phone(request: HttpRequest) -> HttpResponse:
+    """Where the code is typed on a telephone; once it is paired, its buttons."""
+    problem = ""
+    if request.method == "POST":
+        try:
+            _, token = pair(request.POST.get("code", ""))
+        except PairingError as refused:
+            problem = str(refused)
+        else:
+            answer = redirect("phone")
+            answer.set_cookie(
+                _COOKIE, token, max_age=_HALF_A_DAY, httponly=True, samesite="Strict", secure=request.is_secure()
+            )
+            return answer
+    try:
+        found = paired(request.COOKIES.get(_COOKIE, ""))
+    except PairingError:
+        found = None
+    context = {"pairing": found, "problem": problem}
+    return render(request, "prompter/phone.html", context, status=422 if problem else 200)
+
+
+@login_not_required
+def phone_sees(request: HttpRequest) -> JsonResponse:
+    """What the prompter shows."""
+    try:
+        return JsonResponse({"shown": paired(request.COOKIES.get(_COOKIE, "")).shown})
+    except PairingError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+
+
+@login_not_required
+@require_POST
+def phone_presses(request: HttpRequest) -> JsonResponse:
+    """A button of the telephone was pressed."""
+    try:
+        found = paired(request.COOKIES.get(_COOKIE, ""))
+        asked: Pressed = parsed(request, Pressed)
+        press(found, asked.press)
+        return JsonResponse({})
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
