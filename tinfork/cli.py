@@ -9,6 +9,7 @@ import sys
 import tempfile
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import NoReturn
@@ -16,16 +17,18 @@ from typing import NoReturn
 from .core.errors import TinForkError
 from .core.exposure import curves, plan
 from .core.exposure.track import Settings
-from .core.formats import chart_folder, pictures, reading_json, registry
-from .core.mouths.chart import built_in
+from .core.formats import chart_folder, pictures, reading_json, registry, timing_in
+from .core.mouths.chart import Chart, built_in
 from .core.mouths.draw import mouth
 from .core.mouths.face import Look, built_in_face
 from .core.shot import stage
 from .core.shot.shot import Role, Shot
 from .core.sound import recording
+from .core.sound.recording import READ_RATE
 from .core.sound.survey import survey
 from .core.speech import read, unscripted
-from .core.timebase import parse_rate
+from .core.speech.reading import Reading
+from .core.timebase import frame_time, parse_rate
 
 REFUSED = 2
 
@@ -89,17 +92,36 @@ def _parser() -> argparse.ArgumentParser:
     render_command = commands.add_parser("render", help="make a file of a reading and its sound")
     render_command.add_argument("reading", metavar="READING.json", type=Path, help="what tinfork read or plan printed")
     render_command.add_argument("sound", metavar="SOUND", type=Path, help="the sound that was read")
-    render_command.add_argument("--as", dest="kind", required=True, metavar="FORMAT", help=", ".join(registry.FORMATS))
-    render_command.add_argument("--size", default="600x720", help="width x height in pixels, even (default 600x720)")
-    render_command.add_argument("--background", default="", help="a colour such as #f4f1ea (default none)")
-    render_command.add_argument("--mouth", action="store_true", help="mouths alone instead of the face")
-    render_command.add_argument("--name", default="", help="the character's name (default the sound's)")
-    render_command.add_argument("--start", type=int, default=0, help="number of the first frame (default 0)")
-    render_command.add_argument("--pattern", default=pictures.PATTERN, help="how pictures are called (png)")
+    _making(render_command)
     _planning(render_command)
-    render_command.add_argument("--out", metavar="FILE", type=Path, required=True, help="write here")
     render_command.set_defaults(run=_render)
+    convert_command = commands.add_parser("convert", help="make a file of the exposures of another program")
+    convert_command.add_argument("exposures", metavar="FILE", type=Path, help="OpenTimelineIO, CSV or JSON")
+    convert_command.add_argument("--from", dest="rate", default="24", help="its frames per second, where it has none")
+    convert_command.add_argument("--fps", default="", help="frames per second of what is made (default its own)")
+    convert_command.add_argument("--chart", metavar="FOLDER|ZIP", type=Path, help="the drawings its names stand for")
+    convert_command.add_argument(
+        "--match",
+        metavar="NAME=DRAWING",
+        action="append",
+        default=[],
+        help="what a name stands for; may come often",
+    )
+    convert_command.add_argument("--sound", metavar="SOUND", type=Path, help="the sound that goes with it")
+    _making(convert_command)
+    convert_command.set_defaults(run=_convert)
     return parser
+
+
+def _making(command: argparse.ArgumentParser) -> None:
+    command.add_argument("--as", dest="kind", required=True, metavar="FORMAT", help=", ".join(registry.FORMATS))
+    command.add_argument("--size", default="600x720", help="width x height in pixels, even (default 600x720)")
+    command.add_argument("--background", default="", help="a colour such as #f4f1ea (default none)")
+    command.add_argument("--mouth", action="store_true", help="mouths alone instead of the face")
+    command.add_argument("--name", default="", help="the character's name (default the file's)")
+    command.add_argument("--start", type=int, default=0, help="number of the first frame (default 0)")
+    command.add_argument("--pattern", default=pictures.PATTERN, help="how pictures are called (png)")
+    command.add_argument("--out", metavar="FILE", type=Path, required=True, help="write here")
 
 
 def _planning(command: argparse.ArgumentParser) -> None:
@@ -114,16 +136,20 @@ def _role(options: argparse.Namespace, name: str = "") -> tuple[Role, Fraction]:
     """A reading with its mouths and drawings, and its frame rate."""
     reading, rate = reading_json.parse(_text_of(options.reading))
     rate = parse_rate(options.fps) if options.fps else rate
-    if options.chart:
-        found = chart_folder.load(options.chart)
-        _notes(found.notes)
-        chart, drawn = found.in_mood(), chart_folder.drawn(found)
-    else:
-        chart = built_in()
-        drawn = {d.name: mouth(d.place, "m") for d in chart.drawings}
+    chart, drawn = _drawings(options.chart)
     settings = Settings(options.hold, options.lead, options.detail)
     exposures = plan.plan(curves.curves(reading.sounds(), reading.seconds, rate), chart, settings)
     return Role(name, tuple(exposures), chart, drawn, reading, built_in_face(Look())), rate
+
+
+def _drawings(path: Path | None) -> tuple[Chart, dict[str, str]]:
+    """A chart, ours where none is given, and its drawings as SVG."""
+    if path:
+        found = chart_folder.load(path)
+        _notes(found.notes)
+        return found.in_mood(), chart_folder.drawn(found)
+    chart = built_in()
+    return chart, {d.name: mouth(d.place, "m") for d in chart.drawings}
 
 
 def _plan(options: argparse.Namespace) -> int:
@@ -133,15 +159,38 @@ def _plan(options: argparse.Namespace) -> int:
 
 
 def _render(options: argparse.Namespace) -> int:
+    return _made(options, *_role(options, options.name or options.sound.stem))
+
+
+def _convert(options: argparse.Namespace) -> int:
+    given = timing_in.parse(_text_of(options.exposures))
+    source = given.rate or parse_rate(options.rate)
+    rate = parse_rate(options.fps) if options.fps else source
+    rows, told = timing_in.at_rate(replace(given, rate=source), rate)
+    chart, drawn = _drawings(options.chart)
+    said = dict(one.partition("=")[::2] for one in options.match)
+    names = timing_in.matched(given.names, chart, said)
+    unknown = [name for name, drawing in names.items() if not drawing]
+    if unknown:
+        raise TinForkError(f"No drawing is known for “{unknown[0]}”; say --match “{unknown[0]}=DRAWING”.")
+    _notes([told] if told else [])
+    exposures = timing_in.exposures(rows, names)
+    reading = Reading(frame_time(exposures[-1].end, rate) if exposures else 0.0, READ_RATE, "", ())
+    name = options.name or options.exposures.stem
+    return _made(options, Role(name, exposures, chart, drawn, reading, built_in_face(Look())), rate)
+
+
+def _made(options: argparse.Namespace, role: Role, rate: Fraction) -> int:
+    """Make a file of one character, with its sound where there is one."""
     size = re.fullmatch(r"(\d{1,5})x(\d{1,5})", options.size)
     if not size:
         raise TinForkError("A size is width x height in pixels, such as 600x720.")
     look = stage.Look(int(size[1]), int(size[2]), options.background, options.mouth)
-    role, rate = _role(options, options.name or options.sound.stem)
     with tempfile.TemporaryDirectory() as folder, _libraries_silent():
         sound, made = Path(folder) / "sound.flac", Path(folder) / "made"
-        survey(options.sound, sound)
-        shot = Shot(role.name, rate, options.start, (role,), sound)
+        if options.sound:
+            survey(options.sound, sound)
+        shot = Shot(role.name, rate, options.start, (role,), sound if options.sound else None)
         registry.write(options.kind, made, shot, registry.How(look, options.pattern))
         shutil.move(made, options.out)
     return 0

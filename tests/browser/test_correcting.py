@@ -184,7 +184,10 @@ def test_a_reading_goes_out_and_comes_in(desk, tmp_path):
     theirs.write_text("frame,frames,drawing\n3,4,mouth_MBP\n8,3,Shot 7\n")
     page.get_by_label("Exposures to bring in").set_input_files(theirs)
     expect(page.get_by_label("The drawing that mouth_MBP stands for")).to_have_value("press")
-    page.get_by_label("The drawing that Shot 7 stands for").select_option("purse")
+    row = page.locator(".timing-names label", has_text="Shot 7")
+    expect(row.locator("svg")).to_have_count(0)
+    row.get_by_label("The drawing that Shot 7 stands for").select_option("purse")
+    expect(row.locator("svg")).to_have_count(1)
     with page.expect_response("**/edit") as asked:
         page.get_by_role("button", name="Lay them over the track").click()
     assert asked.value.ok

@@ -9,6 +9,7 @@ import pytest
 from tests.core.test_formats import check_document
 from tests.speech import LINE, speak
 from tinfork.cli import main
+from tinfork.core.formats.timing_in import parse
 from tinfork.core.mouths.draw import mouth_svg
 from tinfork.core.mouths.shapes import SHAPES
 
@@ -190,3 +191,46 @@ def test_a_reading_that_is_none_is_one_sentence(tmp_path, capsys, change, why):
     said = capsys.readouterr().err
     assert why in said
     assert said.count("\n") == 1
+
+
+@pytest.fixture
+def theirs(tmp_path):
+    """Exposures of another program, with names of their own."""
+    path = tmp_path / "theirs.csv"
+    path.write_text("frame,frames,drawing\n2,3,mouth closed\n5,4,Shot 7\n12,2,open\n", encoding="utf-8")
+    return path
+
+
+def test_exposures_of_another_program_are_converted(theirs, tmp_path, capsys):
+    out = tmp_path / "ours.otio"
+    match = ["--match", "Shot 7=purse", "--match", "mouth closed=press"]
+    assert main(["convert", str(theirs), *match, "--as", "otio", "--out", str(out)]) == 0
+    found = parse(out.read_text(encoding="utf-8"))
+    assert (found.rate, found.rows) == (24, ((0, 2, ""), (2, 3, "press"), (5, 4, "purse"), (9, 3, ""), (12, 2, "open")))
+    slower = tmp_path / "slower.csv"
+    assert main(["convert", str(out), "--fps", "12", "--as", "csv", "--out", str(slower)]) == 0
+    assert "From 24 to 12 frames a second: frame 14 becomes frame 7" in capsys.readouterr().err
+    assert [row for row in parse(slower.read_text(encoding="utf-8")).rows if row[2]] == [
+        (1, 1, "press"),
+        (2, 2, "purse"),
+        (6, 1, "open"),
+    ]
+
+
+@pytest.mark.parametrize(
+    ("more", "sentence"),
+    [
+        ([], "No drawing is known for “Shot 7”; say --match “Shot 7=DRAWING”."),
+        (["--match", "Shot 7=nowhere"], "No drawing is known for “Shot 7”"),
+        (["--match", "Shot 7=purse", "--from", "x"], "x"),
+        (["--match", "Shot 7=purse", "--size", "big"], "A size is width x height"),
+    ],
+)
+def test_what_cannot_be_converted_is_one_sentence(theirs, tmp_path, capsys, more, sentence):
+    out = tmp_path / "out.csv"
+    theirs.write_text(theirs.read_text().replace("mouth closed", "press"), encoding="utf-8")
+    assert main(["convert", str(theirs), *more, "--as", "csv", "--out", str(out)]) == 2
+    said = capsys.readouterr().err
+    assert sentence in said
+    assert said.count("\n") == 1
+    assert not out.exists()

@@ -12,6 +12,7 @@ from typing import Any
 import opentimelineio as otio
 
 from ..errors import DocumentError
+from ..exposure.track import NOTHING, Exposure
 from ..limits import MAX_SCENE_FRAMES
 from ..mouths.chart import Chart
 from ..mouths.hints import shape_in
@@ -151,6 +152,18 @@ def matched(names: Sequence[str], chart: Chart, known: Mapping[str, str] = {}) -
     own = {d.name for d in chart.drawings}
     plain = {file_stem(d.name).lower(): d.name for d in reversed(chart.drawings)}
     return {name: _match(name, chart, own, plain, known) for name in names}
+
+
+def exposures(rows: Iterable[Row], names: Mapping[str, str]) -> tuple[Exposure, ...]:
+    """Rows as exposures of the drawings their names were matched to, from frame 0 on; nothing is shown in between."""
+    found: list[Exposure] = []
+    end = 0
+    for first, frames, name in rows:
+        if first > end:
+            found.append(Exposure(end, first - end, NOTHING))
+        found.append(Exposure(first, frames, names.get(name, NOTHING), pinned=True))
+        end = first + frames
+    return tuple(found)
 
 
 def _match(name: str, chart: Chart, own: set[str], plain: Mapping[str, str], known: Mapping[str, str]) -> str:

@@ -3,6 +3,7 @@
 import { goHome } from "../lib/focus.js";
 import { easeOn } from "../lib/easing.js";
 import { habitsNow, historyRows, peopleIn, rangePanels, rangesNow, takeRows } from "./ranges.js";
+import { mouthPicture } from "./mirror.js";
 import { isSet, sameWord } from "./staves.js";
 import { doubtful, halves, percent, stateOf, wordAt } from "./words.js";
 
@@ -220,6 +221,11 @@ export function dockOf(page) {
       if (!answer) return;
       const names = answer.names.map((one) => ({ ...one, told: `${one.times} ${one.times === 1 ? "time" : "times"}`, label: `The drawing that ${one.name} stands for` }));
       this.timing = { ...answer, names, drawings: page.stave().chart.drawings.filter((one) => !one.lent).map((one) => one.name) };
+    },
+    // What a name was matched to, to be seen.
+    pictured(name) {
+      const drawing = page.stave().chart.drawings.find((one) => one.name === name);
+      this.$el.replaceChildren(...(drawing ? [mouthPicture(drawing)] : []));
     },
     async layTiming() {
       const names = Object.fromEntries(this.timing.names.map((one) => [one.name, one.drawing]));
