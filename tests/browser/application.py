@@ -16,6 +16,10 @@ from urllib.parse import urlsplit
 
 import psycopg
 
+# The browser's driver would ask the kernel by io_uring, which on some machines spins for minutes and takes all others'
+# time.
+os.environ["UV_USE_IO_URING"] = "0"
+
 ROOT = Path(__file__).parents[2]
 DEMO = "tinfork_demo"
 
@@ -78,10 +82,11 @@ def prepare(data, database):
 
 def _manage(data, url, *command):
     command = [sys.executable, str(ROOT / "manage.py"), *command]
-    subprocess.run(command, env=_environment(data, url), check=True, stdout=subprocess.DEVNULL, cwd=ROOT)
+    subprocess.run(command, env=environment_of(data, url), check=True, stdout=subprocess.DEVNULL, cwd=ROOT)
 
 
-def _environment(data, url):
+def environment_of(data, url):
+    """What a process of the application needs to know of its folder and its database."""
     return os.environ | {
         "TINFORK_DATA": str(data),
         "TINFORK_DATABASE_URL": url,
@@ -96,7 +101,7 @@ def _environment(data, url):
 def running(data, url):
     """Serve what was prepared in a folder and a database, its parts kept running as script/start does."""
     port, camera = _free_port(), _free_port()
-    environment = _environment(data, url) | {
+    environment = environment_of(data, url) | {
         "PORT": str(port),
         "TINFORK_BIND": "127.0.0.1",
         "TINFORK_CAMERA": f"http://127.0.0.1:{camera}",
