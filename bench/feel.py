@@ -58,6 +58,34 @@ TRACE = """([what, count]) => new Promise((done) => {
   original(turn);
 })"""
 
+# Scrolls the sheet on every picture, down and up again, and keeps the same of it.
+SCROLL = """(count) => new Promise((done) => {
+  const sheet = document.getElementById("sheet");
+  const apart = [], drawn = [];
+  let last = performance.now(), n = 0, empty = 0, seen = 0;
+  const original = window.requestAnimationFrame;
+  window.requestAnimationFrame = (call) => original((now) => {
+    const begun = performance.now();
+    call(now);
+    drawn.push(performance.now() - begun);
+  });
+  const turn = (now) => {
+    if (n > 0) apart.push(now - last);
+    last = now;
+    const box = sheet.getBoundingClientRect();
+    const there = document.elementFromPoint(box.x + 30, box.y + box.height - 30);
+    seen += 1;
+    if (!there?.closest("[data-row]")) empty += 1;
+    if (n++ >= count) {
+      window.requestAnimationFrame = original;
+      return done({ apart, drawn, empty, seen, rows: Number(sheet.getAttribute("aria-rowcount")) });
+    }
+    sheet.scrollTop += n < (2 * count) / 3 ? 97 : -151;
+    original(turn);
+  };
+  original(turn);
+})"""
+
 # Presses a key on one exposure after the other and waits until the mirror shows another drawing.
 PRESS = """(count) => new Promise((done) => {
   const took = [];
@@ -105,6 +133,7 @@ def main() -> None:
         page.get_by_text("The Salt Ferry").first.click()
         page.get_by_text(SCENE).click()
         measure(page)
+        measure_sheet(page)
 
 
 def measure(page: Page) -> None:
@@ -141,6 +170,17 @@ def measure(page: Page) -> None:
     late = np.abs(points[:, 1] * 24 - frames - 0.5) > 0.51
     print(f"pictures {len(points)}, of another frame than their time {int(late.sum())}, frames passed over ", end="")
     print(f"{int((np.diff(frames) > 1).sum())}")
+
+
+def measure_sheet(page: Page) -> None:
+    """How the exposure sheet of the scene that is open scrolls."""
+    page.goto(page.url.replace("/reading/", "/sheet/"))
+    page.wait_for_selector("#sheet[data-ready=yes]")
+    page.wait_for_timeout(2000)
+    trace = page.evaluate(SCROLL, PICTURES)
+    row(f"sheet of {trace['rows']} rows: between pictures", trace["apart"])
+    row("sheet: our own code", trace["drawn"])
+    print(f"rows that were still empty when they were seen: {trace['empty']} of {trace['seen']}")
 
 
 def row(name: str, took: list[float]) -> None:

@@ -349,14 +349,28 @@ function reasonOf(exposure, sounds) {
   return `${length}${text}.${why.join("")}`;
 }
 
+// The sound of the whole scene, drawn once for as long as it is the same.
+const whole = { key: "", canvas: document.createElement("canvas") };
+
+function wholeSound(width, height) {
+  const all = [...clips.values()].filter((clip) => state.peaks.has(clip.peaks));
+  const ratio = window.devicePixelRatio || 1;
+  const key = [width, ratio, colour("tin-deep"), given.sound.frames, ...all.map(({ peaks, start, frames, offset }) => `${peaks} ${start} ${frames} ${offset}`)].join();
+  if (key === whole.key) return whole.canvas;
+  whole.key = key;
+  Object.assign(whole.canvas, { width: Math.round(width * ratio), height: Math.round(height * ratio) });
+  const context = whole.canvas.getContext("2d");
+  context.scale(ratio, ratio);
+  const scale = width / given.sound.frames;
+  for (const { peaks, start, frames, offset } of all)
+    drawWave(context, state.peaks.get(peaks), { x: start * scale, y: 2, width: frames * scale, height: height - 4 }, offset / fps, (offset + frames) / fps, colour("tin-deep"));
+  return whole.canvas;
+}
+
 function miniature() {
   const { context, width, height } = fit($("miniature"), 34);
   const scale = width / given.sound.frames;
-  for (const clip of clips.values()) {
-    const peaks = state.peaks.get(clip.peaks);
-    const box = { x: clip.start * scale, y: 2, width: clip.frames * scale, height: height - 4 };
-    if (peaks) drawWave(context, peaks, box, clip.offset / fps, (clip.offset + clip.frames) / fps, colour("tin-deep"));
-  }
+  if (width) context.drawImage(wholeSound(width, height), 0, 0, width, height);
   context.strokeStyle = colour("copper");
   context.lineWidth = 1.5;
   const shown = $("staves").clientWidth / state.perFrame;

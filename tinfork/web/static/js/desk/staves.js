@@ -19,6 +19,7 @@ const SMALL = 3; // what is no wider is drawn plainly
 const FOLDED = 34;
 export const DOUBTFUL = 0.7;
 const NEAR = 5;
+const MOST_WIDTHS = 5000;
 const SMALLEST = 0.75; // how far a label may shrink
 const TEXT = '"Atkinson Hyperlegible Next", sans-serif';
 const PHONETIC = '"Noto Sans", sans-serif';
@@ -29,7 +30,7 @@ export function drawStaves(canvas, view) {
   view.wave = waveHeight(canvas.parentElement.clientHeight - folded * FOLDED, view.staves.length - folded);
   const tops = topsOf(view);
   const { context, width, height } = fit(canvas, tops.at(-1) + 8);
-  canvas.style.height = `${height}px`;
+  if (canvas.style.height !== `${height}px`) canvas.style.height = `${height}px`;
   const ink = Object.fromEntries(
     ["paper", "sheet", "ink", "tin", "tin-deep", "copper", "verdigris", "verdigris-pale", "beet"].map((n) => [n, colour(n)]),
   );
@@ -229,14 +230,30 @@ function smallTack(context, ink, x, y) {
   context.fillRect(Math.round(x), y + 4, 1.2, 6);
 }
 
+// How wide texts are in the fonts they are drawn in; all anew when a font has come.
+const widths = new Map();
+globalThis.document?.fonts?.addEventListener("loadingdone", () => widths.clear());
+
+function widthOf(context, text) {
+  const key = `${context.font} ${text}`;
+  let wide = widths.get(key);
+  if (wide === undefined) {
+    if (widths.size > MOST_WIDTHS) widths.clear();
+    wide = context.measureText(text).width;
+    widths.set(key, wide);
+  }
+  return wide;
+}
+
 // A label stands whole, a little smaller where it must, or not at all.
 function whole(context, text, x, y, room) {
   if (room < LEAST_ROOM) return;
-  const wide = context.measureText(text).width;
+  const wide = widthOf(context, text);
   if (wide * SMALLEST > room) return;
+  if (wide <= room) return context.fillText(text, x, y);
   context.save();
   context.translate(x, y);
-  if (wide > room) context.scale(room / wide, room / wide);
+  context.scale(room / wide, room / wide);
   context.fillText(text, 0, 0);
   context.restore();
 }

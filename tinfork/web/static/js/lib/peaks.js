@@ -52,14 +52,22 @@ export function drawWave(context, levels, box, start, end, colour, tall = 1) {
 export function fit(canvas, height = canvas.clientHeight) {
   const ratio = window.devicePixelRatio || 1;
   const width = canvas.clientWidth;
-  canvas.width = Math.round(width * ratio);
-  canvas.height = Math.round(height * ratio);
+  const [across, down] = [Math.round(width * ratio), Math.round(height * ratio)];
+  // Setting them makes the canvas anew, which takes its time.
+  if (canvas.width !== across) canvas.width = across;
+  if (canvas.height !== down) canvas.height = down;
   const context = canvas.getContext("2d");
-  context.setTransform(ratio, 0, 0, ratio, 0, 0);
-  context.clearRect(0, 0, width, height);
+  context.reset();
+  context.scale(ratio, ratio);
   return { context, width, height };
 }
 
+const known = new Map();
+
+// A colour of the theme that is shown; asking the page takes its time, so each is asked for once.
 export function colour(name) {
-  return getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+  const root = document.documentElement;
+  const key = `${root.dataset.bsTheme} ${name}`;
+  if (!known.has(key)) known.set(key, getComputedStyle(root).getPropertyValue(`--${name}`).trim());
+  return known.get(key);
 }
