@@ -21,6 +21,7 @@ import webvtt
 from defusedxml import ElementTree
 from PIL import Image, ImageSequence
 
+from tests.speech import make_film
 from tinfork.core.errors import HandoverError, TrackError
 from tinfork.core.exposure.track import Exposure
 from tinfork.core.formats import reading_json, registry, visemes
@@ -28,6 +29,7 @@ from tinfork.core.formats.registry import FORMATS, How
 from tinfork.core.mouths.chart import Chart, Drawing, built_in
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.naming import Pattern, stems
+from tinfork.core.shot.behind import Strip
 from tinfork.core.shot.shot import Role, Shot, plates
 from tinfork.core.shot.stage import Frames, Look, Spot
 from tinfork.core.speech.reading import Line, Reading, Sound, Word
@@ -525,3 +527,54 @@ def test_names_never_meet_and_timecode_counts_frames():
         "svg",
         "fap",
     }
+
+
+@pytest.fixture(scope="module")
+def lighter(tmp_path_factory):
+    """Two seconds at 24 frames a second, each 8 lighter than the one before."""
+    return make_film(tmp_path_factory.mktemp("lighter") / "lighter.mp4", 2.0)
+
+
+@pytest.fixture(scope="module")
+def shades(lighter):
+    """How light each of its pictures is."""
+    with av.open(str(lighter)) as film:
+        return [int(picture.to_ndarray(format="rgb24")[40, 4, 0]) for picture in film.decode(video=0)]
+
+
+def ground(picture):
+    """How light the picture is in a corner of its lower half, where nobody stands."""
+    return int(np.asarray(picture)[picture.shape[0] - 12, 24, 0])
+
+
+@pytest.mark.parametrize("rate", RATES)
+def test_the_reference_film_lies_behind_everybody_at_the_time_of_each_frame(rate, tone, lighter, shades):
+    strip = Strip(lighter, 2, 30, 0.25)
+    shot = replace(shot_at(rate, tone), film=(strip,))
+    frames = Frames(shot, Look(160, 120, mouth=True, film=True, spots={"Marit": Spot(1.0, 0.3, 0.4)}))
+    expected = [
+        shades[min(47, int((0.25 + (frame - 2 + 1 / 3) / float(rate)) * 24))] if frame >= 2 else 0
+        for frame in range(len(frames))
+    ]
+    assert [ground(frames[number]) for number in range(len(frames))] == pytest.approx(expected, abs=5)
+    assert ground(frames[3]) == pytest.approx(expected[3], abs=5), "and back"
+    assert not frames.clear
+    assert ground(Frames(shot.between(range(6, 20)), frames.look)[0]) == pytest.approx(expected[6], abs=5)
+
+
+def test_a_film_over_the_reference_film_shows_both(tone, lighter, shades, tmp_path):
+    shot = replace(shot_at(Fraction(24), tone), film=(Strip(lighter, 0, 100, 0.0),))
+    path = made("mp4", shot, tmp_path, Look(160, 120, mouth=True, film=True, spots={"Marit": Spot(0.67, 0.5, 0.5)}))
+    with av.open(str(path)) as film:
+        pictures = [picture.to_ndarray(format="rgb24") for picture in film.decode(video=0)]
+    assert told(pictures)[:5] == ["rest"] * 5
+    lightness = [int(picture[10, 8, 0]) for picture in pictures]
+    assert lightness == pytest.approx(shades[: len(pictures)], abs=5)
+
+
+def test_a_reference_film_that_cannot_be_read_is_said(tone, tmp_path):
+    path = tmp_path / "film.mp4"
+    path.write_bytes(b"no film")
+    shot = replace(shot_at(Fraction(24), tone), film=(Strip(path, 0, 9, 0.0),))
+    with pytest.raises(HandoverError, match="reference film"):
+        Frames(shot, Look(96, 80, film=True))[0]

@@ -11,6 +11,7 @@ import av
 import msgspec
 import numpy as np
 import pytest
+from django.core.files.base import File
 from PIL import Image
 
 from tinfork.core.errors import HandoverError, TinForkError
@@ -28,6 +29,7 @@ from tinfork.web.reading import planning
 from tinfork.web.reading.actions import stave_for
 from tinfork.web.reading.planning import planned, scene_reading
 from tinfork.web.reading.seeing import track_of
+from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
 
 SMALL = {"width": 96, "height": 80}
@@ -259,3 +261,18 @@ def test_a_wish_of_an_earlier_kind_is_refused_and_one_that_is_kept_is_whole(ferr
     assert msgspec.convert(Handover.objects.get(job=job).wish, Wish) == Wish(kinds=["svg"])
     with pytest.raises(HandoverError):
         actions.keep_preset(ferry.owner, ferry.scene.production, "x" * 61, Wish())
+
+
+def test_the_film_whose_sound_lies_in_the_scene_is_seen_behind_everybody(ferry, film):
+    assert '"film": false' in ferry.client(ferry.viewer).get(f"/scenes/{ferry.scene.pk}/hand-over/").content.decode()
+    with film.open("rb") as data:
+        sound = bring_in(ferry.owner, ferry.scene.production, File(data, name="film.mp4"))
+    place_sound(ferry.owner, arrangement_of(ferry.scene), sound, 4, None)
+    assert '"film": true' in ferry.client(ferry.viewer).get(f"/scenes/{ferry.scene.pk}/hand-over/").content.decode()
+    (data,) = makes(ferry, kinds=["png"], film=True, first=1003, end=1013, pattern="#####").values()
+    with zipfile.ZipFile(io.BytesIO(data)) as packed:
+        names = [name for name in sorted(packed.namelist()) if name.endswith(".png")]
+        pictures = [np.asarray(Image.open(io.BytesIO(packed.read(name)))) for name in names]
+    seen = [(int(picture[40, 2, 0]), int(picture[40, 2, 3])) for picture in pictures]
+    assert [alpha for _, alpha in seen] == [255] * 11
+    assert [light for light, _ in seen] == pytest.approx([0, 0, *(8 * n for n in range(9))], abs=6)

@@ -42,7 +42,7 @@ PRORES = Codec("mov", "prores_aw", "yuva444p10le", "yuva444p10le", "pcm_s16le", 
 def write(path: Path, shot: Shot, frames: Frames, codec: Codec, progress: Progress = lambda share: None) -> None:
     """Write a film of a shot with its sound, which is cut or padded with silence to the pictures. frames: the pictures;
     those that let something through keep doing so where the codec can, else they lie on white."""
-    clear = bool(codec.clear) and not frames.look.background
+    clear = bool(codec.clear) and frames.clear
     with av.open(str(path), "w", format=codec.container) as out:
         video = _video(out, shot, frames.look, codec, codec.clear if clear else codec.pixels)
         heard = _Heard(out, shot, codec) if shot.sound else None

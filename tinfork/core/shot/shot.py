@@ -14,6 +14,7 @@ from ..mouths.face import Face
 from ..naming import file_stem
 from ..speech.reading import Line, Reading, moved
 from ..timebase import frame_at, frame_time
+from .behind import Strip
 
 
 @dataclass(frozen=True)
@@ -53,13 +54,14 @@ class Role:
 @dataclass(frozen=True)
 class Shot:
     """name: of the scene; start_frame: the scene's own number of frame 0; sound: a mono file of what is heard, from
-    frame 0 on, or None."""
+    frame 0 on, or None; film: its reference film."""
 
     name: str
     rate: Fraction
     start_frame: int
     roles: tuple[Role, ...]
     sound: Path | None = None
+    film: tuple[Strip, ...] = ()
 
     def __post_init__(self) -> None:
         if not self.roles or not all(role.exposures for role in self.roles):
@@ -94,7 +96,9 @@ class Shot:
         if not range(max(0, frames.start), min(self.frames, frames.stop)):
             raise TrackError("This range has no frame of the shot; set its first and last frame anew.")
         roles = tuple(_role_between(role, frames, self.rate) for role in self.roles)
-        return replace(self, roles=roles, start_frame=self.start_frame + frames.start)
+        by = frames.start
+        film = tuple(replace(strip, first=strip.first - by, end=strip.end - by) for strip in self.film)
+        return replace(self, roles=roles, start_frame=self.start_frame + by, film=film)
 
 
 def _role_between(role: Role, frames: range, rate: Fraction) -> Role:

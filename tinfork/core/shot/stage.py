@@ -16,6 +16,7 @@ from ..mouths.draw import BOX, alone
 from ..mouths.face import VIEW, on_face
 from ..mouths.raster import png
 from ..timebase import timecode
+from .behind import Behind
 from .shot import Role, Shot
 
 Picture = NDArray[np.uint8]
@@ -46,7 +47,7 @@ class Spot:
 class Look:
     """width, height: pixels, even; background: a CSS colour, "" to let through what lies under it; mouth: whether
     mouths alone are shown, on their canvas, else faces; spots: where the faces stand, by their characters' names;
-    burnt: what of BURNT is written into the picture."""
+    burnt: what of BURNT is written into the picture; film: whether the shot's reference film lies behind everybody."""
 
     width: int = 1280
     height: int = 720
@@ -54,6 +55,7 @@ class Look:
     mouth: bool = False
     spots: Mapping[str, Spot] = field(default_factory=dict)
     burnt: tuple[str, ...] = ()
+    film: bool = False
 
     def __post_init__(self) -> None:
         for side in (self.width, self.height):
@@ -83,6 +85,7 @@ class Frames(Sequence[Picture]):
         spots = side_by_side(shot.roles, look) | dict(look.spots)
         self._casts = [_Cast(role, look, spots[role.name]) for role in shot.roles]
         self._whole = lru_cache(KEPT)(self._composed)
+        self._film = Behind(shot.film, shot.rate, (look.width, look.height)) if look.film and shot.film else None
 
     def __len__(self) -> int:
         return self.shot.frames
@@ -94,7 +97,7 @@ class Frames(Sequence[Picture]):
     def __getitem__(self, frame: int | slice) -> Picture | list[Picture]:
         if isinstance(frame, slice):
             return [self[one] for one in range(*frame.indices(len(self)))]
-        seen = self._whole(self.key(frame))
+        seen = self._over_film(frame) if self._film else self._whole(self.key(frame))
         return self._burnt(seen, frame) if self.look.burnt else seen
 
     def key(self, frame: int) -> tuple[tuple[str, str, float], ...]:
@@ -104,7 +107,12 @@ class Frames(Sequence[Picture]):
 
     def token(self, frame: int) -> Hashable:
         """The same for frames that show the same picture."""
-        return (self.key(frame), frame if self.look.burnt else None)
+        return (self.key(frame), frame if self.look.burnt or self._film else None)
+
+    @property
+    def clear(self) -> bool:
+        """Whether what lies under it shines through."""
+        return not (self.look.background or self._film)
 
     def turns(self) -> list[int]:
         """The frames on which another picture is seen than on the one before."""
@@ -113,8 +121,20 @@ class Frames(Sequence[Picture]):
     def _composed(self, key: tuple[tuple[str, str, float], ...]) -> Picture:
         ground = ImageColor.getcolor(self.look.background, "RGBA") if self.look.background else (0, 0, 0, 0)
         image = Image.new("RGBA", (self.look.width, self.look.height), ground)
+        self._put_cast(image, key)
+        return np.asarray(image)
+
+    def _put_cast(self, image: Image.Image, key: tuple[tuple[str, str, float], ...]) -> None:
         for cast, own in zip(self._casts, key, strict=True):
             image.alpha_composite(cast.seen(*own), cast.corner)
+
+    def _over_film(self, frame: int) -> Picture:
+        assert self._film
+        image = Image.new("RGBA", (self.look.width, self.look.height), self.look.background or "black")
+        behind = self._film.picture(frame)
+        if behind:
+            image.paste(behind, ((image.width - behind.width) // 2, (image.height - behind.height) // 2))
+        self._put_cast(image, self.key(frame))
         return np.asarray(image)
 
     def _burnt(self, seen: Picture, frame: int) -> Picture:

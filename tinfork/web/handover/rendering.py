@@ -3,6 +3,7 @@
 import base64
 import tempfile
 from collections.abc import Callable, Sequence
+from contextlib import ExitStack
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,7 @@ from tinfork.core.exposure.ranges import Bend
 from tinfork.core.exposure.track import NOTHING
 from tinfork.core.formats import registry
 from tinfork.core.mouths.chart import Chart, Drawing
+from tinfork.core.shot.behind import Strip
 from tinfork.core.shot.shot import Role, Shot
 from tinfork.core.sound import arrangement, mix
 from tinfork.core.timebase import frame_time
@@ -25,8 +27,10 @@ from tinfork.web.reading.mouths import Mouths, Shown, mouths_of
 from tinfork.web.reading.placing import Placed
 from tinfork.web.reading.planning import planned, scene_reading
 from tinfork.web.reading.seeing import seen_throughout
-from tinfork.web.sound.arranging import pieces_of
+from tinfork.web.sound.actions import local_file
+from tinfork.web.sound.arranging import filmed, pieces_of
 from tinfork.web.sound.listening import opened
+from tinfork.web.sound.models import Arrangement
 
 from .models import Handover
 from .wishes import Wish, called, chosen, parts
@@ -67,13 +71,13 @@ def _embedded(drawing: ChartDrawing | FaceLayer) -> str:
     return f"data:image/png;base64,{base64.b64encode(drawing.data).decode()}"
 
 
-def shot_of(scene: Scene, placed: Sequence[Placed], frames: range, sound: Path) -> Shot:
+def shot_of(scene: Scene, placed: Sequence[Placed], frames: range, sound: Path, film: Sequence[Strip] = ()) -> Shot:
     """A scene cut to some of its frames, with those who are placed in it. sound: where to write what is heard: of one
-    alone their clips, of several everything that is not muted."""
+    alone their clips, of several everything that is not muted; film: what lies behind them."""
     arranged = placed[0].arrangement.value
     span = range(frames.start, min(frames.stop, arranged.frames))
     roles = tuple(role_of(one) for one in placed)
-    whole = Shot(scene.name, scene.fps, scene.start_frame, roles).between(span)
+    whole = Shot(scene.name, scene.fps, scene.start_frame, roles, film=tuple(film)).between(span)
     with opened() as path_of:
         if len(placed) == 1:
             pieces = pieces_of(placed[0].clips, scene, path_of)
@@ -82,6 +86,15 @@ def shot_of(scene: Scene, placed: Sequence[Placed], frames: range, sound: Path) 
             pieces = [one for track in tracks for one in pieces_of(track.clips, scene, path_of, track.gain)]
         mix.write(sound, pieces, len(span) / float(scene.fps), frame_time(span.start, scene.fps))
     return replace(whole, sound=sound)
+
+
+def film_of(document: Arrangement, stack: ExitStack) -> list[Strip]:
+    """The pictures of the videos whose sound lies in a scene. stack: their files hold as long as it does."""
+    rate = float(document.scene.fps)
+    return [
+        Strip(stack.enter_context(local_file(sound.original)), c.start, c.start + c.frames, c.offset / rate)
+        for c, sound in filmed(document)
+    ]
 
 
 def make_handover(job: Job, report: Report) -> None:
@@ -104,10 +117,11 @@ def _make(asked: Handover, scene: Scene, wish: Wish, report: Report) -> dict[str
     placed = [planned(stave) for stave in chosen(wish, scene)]
     names = {one.stave.character_id: one.stave.character.name for one in placed}
     how, groups = wish.how(names), parts(wish, placed)
-    with tempfile.TemporaryDirectory() as folder:
+    with tempfile.TemporaryDirectory() as folder, ExitStack() as stack:
         path = Path(folder) / "made"
+        film = film_of(placed[0].arrangement, stack) if wish.film else []
         shots = [
-            shot_of(scene, group, wish.frames(scene), Path(folder) / f"sound {number}.flac")
+            shot_of(scene, group, wish.frames(scene), Path(folder) / f"sound {number}.flac", film)
             for number, group in enumerate(groups)
         ]
         work = [(kind, number) for kind in wish.kinds for number in range(len(groups))]

@@ -16,6 +16,7 @@ from tinfork.web.faces.portraits import portraits
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import check, find_scene, may
+from tinfork.web.sound.arranging import filmed
 
 from . import actions
 from .models import HandoverFile, Preset, compare_versions
@@ -48,6 +49,7 @@ def handover(request: HttpRequest, pk: int) -> HttpResponse:
         "scenes": [{"id": one.pk, "name": one.name} for one in others],
         "start": scene.start_frame,
         "frames": staves[0].arrangement.value.frames if staves else 0,
+        "film": bool(staves and filmed(staves[0].arrangement)),
         "shape": VIEW[2] / VIEW[3],
         "presets": _presets(scene.production),
         "mayEdit": may(request.user, scene.production, "edit"),

@@ -275,6 +275,13 @@ def pieces_of(
     ]
 
 
+def filmed(document: Arrangement) -> list[tuple[core.Clip, SoundFile]]:
+    """The clips whose sound came with a picture."""
+    clips = document.value.clips
+    films = SoundFile.objects.filter(pk__in={clip.sound for clip in clips}, has_picture=True).in_bulk()
+    return [(clip, films[clip.sound]) for clip in clips if clip.sound in films]
+
+
 def speech_in(document: Arrangement) -> list[tuple[float, float]]:
     """Where anybody speaks in the scene, in seconds: the dialogue tracks together, cut at pauses."""
     return voices.stretches(_dialogue(document))

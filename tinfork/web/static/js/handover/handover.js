@@ -23,6 +23,8 @@ function handOver(document) {
     clear: false,
     background: "#f4f1ea",
     burnt: [],
+    film: false,
+    hasFilm: document.film,
     pattern: "{character}_#####",
     spots: {},
     files: [],
@@ -92,9 +94,9 @@ function handOver(document) {
     },
 
     use(preset) {
-      const { kinds, together, width, height, background, mouth, burnt, pattern } = preset.wish;
+      const { kinds, together, width, height, background, mouth, burnt, film, pattern } = preset.wish;
       const ground = background ? { background, clear: false } : { clear: true };
-      Object.assign(this, { kinds: [...kinds], together, width: String(width), height: String(height), shows: mouth ? "mouth" : "face", burnt: [...burnt], pattern, ...ground });
+      Object.assign(this, { kinds: [...kinds], together, width: String(width), height: String(height), shows: mouth ? "mouth" : "face", burnt: [...burnt], film: Boolean(film), pattern, ...ground });
       this.look();
     },
     async keep() {

@@ -20,6 +20,7 @@ export function wishOf(form) {
     background: form.clear ? "" : form.background,
     mouth: form.shows === "mouth",
     burnt: [...form.burnt],
+    film: form.film,
     pattern: form.pattern,
     spots: placed.map(([id, { x, y, height }]) => ({ character: Number(id), x, y, height })),
   };
