@@ -16,10 +16,6 @@ from urllib.parse import urlsplit
 
 import psycopg
 
-# The browser's driver would ask the kernel by io_uring, which on some machines spins for minutes and takes all others'
-# time.
-os.environ["UV_USE_IO_URING"] = "0"
-
 ROOT = Path(__file__).parents[2]
 DEMO = "tinfork_demo"
 
@@ -124,5 +120,6 @@ def launch(playwright, arguments=()):
     """Debian's Chromium, without a screen or the habit of calling home."""
     always = ["--disable-background-networking", "--no-first-run", "--disable-gpu", "--disable-component-update"]
     if os.getuid() == 0:
-        always.append("--no-sandbox")
+        # Without a sandbox nothing needs the zygote, which now and then spins and takes all others' time.
+        always += ["--no-sandbox", "--no-zygote"]
     return playwright.chromium.launch(executable_path="/usr/bin/chromium", args=[*always, *arguments])
