@@ -43,36 +43,24 @@ def seconds_of(workers: int, environment: dict[str, str]) -> float:
 def queue(kind: str) -> None:
     """Twenty scenes of the demo's voices, and a job for each."""
     django.setup()
-    from django.core.files import File  # noqa: PLC0415
-
+    from tests.browser.spare import scene_of  # noqa: PLC0415
     from tinfork.web.accounts.demo import make_demo_person  # noqa: PLC0415
     from tinfork.web.demo.make_voices import voice_file  # noqa: PLC0415
     from tinfork.web.demo.scenario import CAST  # noqa: PLC0415
     from tinfork.web.demo.scenario import SCENES as TEXTS  # noqa: PLC0415
     from tinfork.web.handover.actions import ask_for  # noqa: PLC0415
     from tinfork.web.handover.wishes import Wish  # noqa: PLC0415
-    from tinfork.web.productions.actions import create_scene  # noqa: PLC0415
-    from tinfork.web.productions.models import Production  # noqa: PLC0415
     from tinfork.web.reading.asking import ask_to_read  # noqa: PLC0415
-    from tinfork.web.reading.scene import Asked, read_part, to_read  # noqa: PLC0415
-    from tinfork.web.script.actions import add_text, script_of  # noqa: PLC0415
-    from tinfork.web.sound.actions import bring_in  # noqa: PLC0415
-    from tinfork.web.sound.arranging import arrangement_of, place_sound  # noqa: PLC0415
 
-    person, production, text = make_demo_person(), Production.objects.get(), TEXTS[0]
-    path = voice_file(text, CAST[0])
+    person, text = make_demo_person(), TEXTS[0]
+    script = "\n".join(f"{line.who}: {line.text}" for line in text.lines)
     for number in range(SCENES):
-        scene = create_scene(person, production, f"One of twenty, {number}", "24", "1")
-        with path.open("rb") as file:
-            sound = bring_in(person, production, File(file, name=path.name))
-        place_sound(person, arrangement_of(scene), sound, 0, production.characters.get(name=CAST[0].name))
-        add_text(person, script_of(scene), None, "\n".join(f"{line.who}: {line.text}" for line in text.lines))
+        name = f"One of twenty, {number}"
+        scene = scene_of(voice_file(text, CAST[0]), name, CAST[0].name, script, kind == "film")
         if kind == "read":
             ask_to_read(person, scene)
-            continue
-        for part in to_read(scene)[0]:
-            read_part(person, scene, part, Asked(), lambda share: None)
-        ask_for(person, scene, Wish(kinds=["mp4"], together=True, background="#f4f1ea"))
+        else:
+            ask_for(person, scene, Wish(kinds=["mp4"], together=True, background="#f4f1ea"))
 
 
 if __name__ == "__main__":

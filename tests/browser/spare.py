@@ -30,20 +30,24 @@ def make():
     with tempfile.TemporaryDirectory() as folder:
         sound = speak(Path(folder) / "left boot.wav")
         numbers = {
-            what: [_scene(sound, f"Spare {what} {number}", who, read) for number in range(1, many + 1)]
+            what: [
+                scene_of(sound, f"Spare {what} {number}", who, f"{who}: {LINE}" if read else "", read).pk
+                for number in range(1, many + 1)
+            ]
             for what, (who, read, many) in _READY.items()
         }
     (Path(os.environ["TINFORK_DATA"]) / "spare.json").write_text(json.dumps(numbers))
 
 
-def _scene(path, name, who, read):
+def scene_of(path, name, who, script, read):
+    """A scene of the demo's production with somebody's sound, and their lines where there are any, read or not."""
     person, production = make_demo_person(), Production.objects.get()
     scene = create_scene(person, production, name, "24", "1")
     with path.open("rb") as file:
         sound = bring_in(person, production, File(file, name=path.name))
     place_sound(person, arrangement_of(scene), sound, 0, production.characters.get(name=who))
-    if read:
-        add_text(person, script_of(scene), None, f"{who}: {LINE}")
-        for part in to_read(scene)[0]:
-            read_part(person, scene, part, Asked(), lambda share: None)
-    return scene.pk
+    if script:
+        add_text(person, script_of(scene), None, script)
+    for part in to_read(scene)[0] if read else ():
+        read_part(person, scene, part, Asked(), lambda share: None)
+    return scene

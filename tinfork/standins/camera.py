@@ -8,6 +8,7 @@ import argparse
 import json
 import math
 import re
+import threading
 from http import HTTPStatus
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
@@ -16,6 +17,8 @@ from PIL import Image, ImageDraw, ImageFont
 
 SIZE = (640, 360)
 _SKY, _SEA, _PIER, _COAT, _HEAD, _INK = "#b9c4c1", "#5f7f83", "#6d5a48", "#2f4a57", "#e3c3a5", "#22302f"
+_SHUTTER = threading.Lock()
+"""One picture is taken at a time."""
 _FRAME = re.compile(r"/([\w-]{1,40})/frames(?:/(\d{1,7})(\.jpg)?)?")
 
 
@@ -49,8 +52,9 @@ class Camera(BaseHTTPRequestHandler):
             return self._say(HTTPStatus.NOT_FOUND, {"problem": "No frame is asked for."})
         place, frame = self.folder / asked[1], int(asked[2])
         place.mkdir(parents=True, exist_ok=True)
-        takes = self._taken(place).get(frame, 0) + 1
-        picture(frame, takes).save(place / f"{frame}-{takes}.jpg", quality=85)
+        with _SHUTTER:
+            takes = self._taken(place).get(frame, 0) + 1
+            picture(frame, takes).save(place / f"{frame}-{takes}.jpg", quality=85)
         return self._say(HTTPStatus.CREATED, {"frame": frame, "takes": takes})
 
     def do_GET(self) -> None:

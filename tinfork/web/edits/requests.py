@@ -87,6 +87,14 @@ def parsed(request: HttpRequest, kind: Any) -> Any:
         raise TinForkError(_NOT_UNDERSTOOD) from None
 
 
+def told(do: Callable[[], dict[str, Any]]) -> JsonResponse:
+    """Do something and say what came of it; 422 with a sentence when it cannot be done."""
+    try:
+        return JsonResponse(do())
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+
+
 def answer(do: Callable[[], Any], document: Callable[[], dict[str, Any]]) -> JsonResponse:
     """Do an edit and answer with the document as it is then.
 

@@ -1,4 +1,3 @@
-from collections.abc import Callable
 from typing import Any
 
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
@@ -7,11 +6,10 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 from msgspec import Struct
 
-from tinfork.core.errors import TinForkError
 from tinfork.core.formats.registry import FORMATS
 from tinfork.core.mouths.face import VIEW
 from tinfork.web.cleaning import clean
-from tinfork.web.edits.requests import parsed
+from tinfork.web.edits.requests import parsed, told
 from tinfork.web.faces.portraits import portraits
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Production, Scene
@@ -76,13 +74,6 @@ def made(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "handover/made.html", _made(find_scene(request.user, pk)))
 
 
-def _told(do: Callable[[], dict[str, Any]]) -> JsonResponse:
-    try:
-        return JsonResponse(do())
-    except TinForkError as refused:
-        return JsonResponse({"problem": str(refused)}, status=422)
-
-
 @require_POST
 def files(request: HttpRequest, pk: int) -> JsonResponse:
     """The files that a wish would make, JSON in and out, before they are made."""
@@ -93,14 +84,14 @@ def files(request: HttpRequest, pk: int) -> JsonResponse:
         rows = [row for one in (scene, *actions.scenes_of(scene.production, wish)) for row in files_of(wish, one)]
         return {"count": len(rows), "files": rows[:MOST_LISTED]}
 
-    return _told(do)
+    return told(do)
 
 
 @require_POST
 def make(request: HttpRequest, pk: int) -> JsonResponse:
     """Queue what a wish asks for, as JSON."""
     scene = find_scene(request.user, pk)
-    return _told(lambda: {"job": actions.ask_for(request.user, scene, parsed(request, Wish)).pk})
+    return told(lambda: {"job": actions.ask_for(request.user, scene, parsed(request, Wish)).pk})
 
 
 def file(request: HttpRequest, pk: int) -> HttpResponse | FileResponse:
@@ -129,7 +120,7 @@ def presets(request: HttpRequest, pk: int) -> JsonResponse:
         actions.keep_preset(request.user, production, clean(asked.name), asked.wish)
         return {"presets": _presets(production)}
 
-    return _told(do)
+    return told(do)
 
 
 @require_POST

@@ -1,6 +1,6 @@
 """The camera's own addresses: have a frame taken, and see what was taken."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.http import require_POST
@@ -8,7 +8,7 @@ from msgspec import Meta, Struct
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.limits import MAX_SCENE_FRAMES
-from tinfork.web.edits.requests import parsed
+from tinfork.web.edits.requests import parsed, told
 from tinfork.web.productions.permissions import find_scene
 
 from . import camera
@@ -22,23 +22,20 @@ class OneFrame(Struct, frozen=True, forbid_unknown_fields=True):
 
 @require_POST
 def take(request: HttpRequest, pk: int) -> JsonResponse:
-    """Have the camera take a frame; what was taken then."""
+    """Have the camera take a frame; how often that was taken now."""
     scene = find_scene(request.user, pk, "edit")
-    try:
+
+    def do() -> dict[str, Any]:
         asked: OneFrame = parsed(request, OneFrame)
-        camera.take(scene, asked.frame)
-        return JsonResponse({"taken": camera.taken(scene)})
-    except TinForkError as refused:
-        return JsonResponse({"problem": str(refused)}, status=422)
+        return {"taken": {asked.frame: camera.take(scene, asked.frame)}}
+
+    return told(do)
 
 
 def taken(request: HttpRequest, pk: int) -> JsonResponse:
     """How often each frame of the scene was taken."""
     scene = find_scene(request.user, pk)
-    try:
-        return JsonResponse({"taken": camera.taken(scene)})
-    except TinForkError as refused:
-        return JsonResponse({"problem": str(refused)}, status=422)
+    return told(lambda: {"taken": camera.taken(scene)})
 
 
 def picture(request: HttpRequest, pk: int, frame: int) -> HttpResponse:

@@ -4,6 +4,8 @@ import io
 import json
 import urllib.error
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
 from http.client import HTTPException
 from typing import Any
 
@@ -27,19 +29,28 @@ def connected() -> bool:
     return bool(settings.CAMERA)
 
 
-def take(scene: Scene, frame: int) -> None:
-    """Have a frame taken, counted as the camera counts: from the scene's start frame on."""
-    _asked(scene, f"/{scene.start_frame + frame}", "POST")
+def take(scene: Scene, frame: int) -> int:
+    """Have a frame taken, counted as the camera counts: from the scene's start frame on. How often it was now."""
+    said = _asked(scene, f"/{scene.start_frame + frame}", "POST")
+    with _understood():
+        return int(json.loads(said)["takes"])
 
 
 def taken(scene: Scene) -> dict[int, int]:
     """How often each frame was taken, by its number from 0."""
-    try:
-        frames = json.loads(_asked(scene))["frames"]
+    said = _asked(scene)
+    with _understood():
+        frames = json.loads(said)["frames"]
         found = {int(frame) - scene.start_frame: int(takes) for frame, takes in frames.items()}
+    return {frame: takes for frame, takes in found.items() if frame >= 0}
+
+
+@contextmanager
+def _understood() -> Iterator[None]:
+    try:
+        yield
     except (ValueError, KeyError, TypeError, AttributeError):
         raise CameraError("The camera says something that is not understood; look at it.") from None
-    return {frame: takes for frame, takes in found.items() if frame >= 0}
 
 
 def picture(scene: Scene, frame: int) -> bytes:

@@ -2,7 +2,6 @@
 presses for it. What a press does is done by the prompter's page, with the rights of who opened it."""
 
 import secrets
-from collections.abc import Mapping
 from datetime import timedelta
 from hashlib import sha256
 from typing import Annotated, Any, Literal
@@ -96,11 +95,10 @@ def press(pairing: Pairing, what: Press) -> None:
         own.save(update_fields=["presses", "used"])
 
 
-def exchange(pairing: Pairing, since: int, shown: Shown | None) -> Mapping[str, Any]:
+def exchange(pairing: Pairing, since: int, shown: Shown | None) -> dict[str, Any]:
     """What was pressed after a number, and whether a telephone is paired; what the prompter shows now is kept."""
     if shown:
         Pairing.objects.filter(pk=pairing.pk).update(shown=to_builtins(shown), used=timezone.now())
-    pairing.refresh_from_db()
     return {"presses": [one for one in pairing.presses if one[0] > since], "paired": bool(pairing.phone)}
 
 

@@ -1,6 +1,7 @@
 """The telephone's own addresses, for whom nobody signs in: what it may is step the one prompter it is paired with. And
 those of the prompter it is paired with."""
 
+from typing import Any
 from urllib.parse import urlsplit
 
 from django.contrib.auth.decorators import login_not_required
@@ -10,8 +11,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 from msgspec import Struct
 
-from tinfork.core.errors import TinForkError
-from tinfork.web.edits.requests import Integer, parsed
+from tinfork.web.edits.requests import Integer, parsed, told
 from tinfork.web.productions.permissions import find_scene, number_of
 
 from .models import Pairing
@@ -55,11 +55,12 @@ def pairing(request: HttpRequest, pk: int, number: int) -> JsonResponse:
     own = find_scene(request.user, pk).pairings.filter(pk=number, person_id=number_of(request.user)).first()
     if not own:
         raise Http404
-    try:
+
+    def do() -> dict[str, Any]:
         asked: Exchange = parsed(request, Exchange)
-        return JsonResponse(exchange(own, asked.since, asked.shown))
-    except (TinForkError, Pairing.DoesNotExist) as refused:
-        return JsonResponse({"problem": str(refused)}, status=422)
+        return exchange(own, asked.since, asked.shown)
+
+    return told(do)
 
 
 @login_not_required
@@ -78,7 +79,7 @@ def phone(request: HttpRequest) -> HttpResponse:
             )
             return answer
     try:
-        found = paired(request.COOKIES.get(_COOKIE, ""))
+        found = _paired(request)
     except PairingError:
         found = None
     context = {"pairing": found, "problem": problem}
@@ -88,20 +89,22 @@ def phone(request: HttpRequest) -> HttpResponse:
 @login_not_required
 def phone_sees(request: HttpRequest) -> JsonResponse:
     """What the prompter shows."""
-    try:
-        return JsonResponse({"shown": paired(request.COOKIES.get(_COOKIE, "")).shown})
-    except PairingError as refused:
-        return JsonResponse({"problem": str(refused)}, status=422)
+    return told(lambda: {"shown": _paired(request).shown})
 
 
 @login_not_required
 @require_POST
 def phone_presses(request: HttpRequest) -> JsonResponse:
     """A button of the telephone was pressed."""
-    try:
-        found = paired(request.COOKIES.get(_COOKIE, ""))
+
+    def do() -> dict[str, Any]:
+        found = _paired(request)
         asked: Pressed = parsed(request, Pressed)
         press(found, asked.press)
-        return JsonResponse({})
-    except TinForkError as refused:
-        return JsonResponse({"problem": str(refused)}, status=422)
+        return {}
+
+    return told(do)
+
+
+def _paired(request: HttpRequest) -> Pairing:
+    return paired(request.COOKIES.get(_COOKIE, ""))

@@ -1,12 +1,11 @@
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.urls import reverse
 from msgspec import Meta, Struct
 
-from tinfork.core.errors import TinForkError
-from tinfork.web.edits.requests import Integer, parsed
+from tinfork.web.edits.requests import Integer, parsed, told
 from tinfork.web.productions.permissions import find_scene, may
 from tinfork.web.reading.by_hand import staves_to_show
 from tinfork.web.reading.desk import SLICE, stave_document
@@ -56,11 +55,12 @@ def prompter(request: HttpRequest, pk: int) -> HttpResponse:
 def shots(request: HttpRequest, pk: int) -> JsonResponse:
     """The log; with POST what a page has to say is kept first."""
     scene = find_scene(request.user, pk, "edit" if request.method == "POST" else "see")
-    try:
-        if request.method == "POST":
-            asked: AllSaid = parsed(request, AllSaid)
-            keep(request.user, scene, asked.said)
-            return JsonResponse(log(scene, asked.since))
-    except TinForkError as refused:
-        return JsonResponse({"problem": str(refused)}, status=422)
-    return JsonResponse(log(scene))
+
+    def do() -> dict[str, Any]:
+        if request.method != "POST":
+            return log(scene)
+        asked: AllSaid = parsed(request, AllSaid)
+        keep(request.user, scene, asked.said)
+        return log(scene, asked.since)
+
+    return told(do)

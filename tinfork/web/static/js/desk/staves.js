@@ -172,7 +172,7 @@ function unwritten(context, ink, left, right, top) {
 // A word that was written and not heard: struck through, above where it would stand.
 function unsaid(context, ink, word, left, top, chosen) {
   context.font = `12px ${TEXT}`;
-  const wide = context.measureText(word.text).width;
+  const wide = widthOf(context, word.text);
   context.fillStyle = chosen ? ink["verdigris-pale"] : ink.paper;
   context.fillRect(left - 2, top - 4, wide + 8, 15);
   context.fillStyle = ink.beet;

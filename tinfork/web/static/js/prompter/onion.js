@@ -10,7 +10,7 @@ export class Onion {
     this.skins = skins;
     this.of = of;
     this.start = start;
-    this.taken = {};
+    this.taken = new Map();
     place.hidden = false;
   }
 
@@ -25,14 +25,15 @@ export class Onion {
 
   #heard({ problem, taken }) {
     if (problem) throw new Error(problem);
-    this.taken = taken;
+    for (const [frame, takes] of Object.entries(taken)) this.taken.set(Number(frame), takes);
   }
 
   // The last pictures before a frame, the nearest on top.
   show(frame) {
-    const found = Object.keys(this.taken).map(Number).filter((one) => one < frame).sort((a, b) => b - a).slice(0, DEPTH);
+    const found = [];
+    for (let one = frame - 1; one >= 0 && found.length < DEPTH; one -= 1) if (this.taken.has(one)) found.push(one);
     const pictures = found.map((one, depth) => {
-      const address = `${this.camera.pictures}${one}.jpg?${this.taken[one]}`;
+      const address = `${this.camera.pictures}${one}.jpg?${this.taken.get(one)}`;
       const known = [...this.skins.children].find((image) => image.getAttribute("src") === address);
       const image = known ?? Object.assign(new Image(), { src: address, alt: `Frame ${one + this.start}` });
       image.dataset.depth = String(depth);

@@ -115,10 +115,11 @@ function begin(page) {
   }
 
   async function shoot(again) {
-    if (!again && onion && !(await isTaken(state.frame))) return;
-    log.say(state.frame, again, crypto.randomUUID(), new Date().toISOString());
-    if (again) show();
-    else go(state.frame + 1);
+    const { frame } = state;
+    if (!again && onion && !(await isTaken(frame))) return;
+    log.say(frame, again, crypto.randomUUID(), new Date().toISOString());
+    if (again || state.frame !== frame) show();
+    else go(frame + 1);
     send();
   }
 

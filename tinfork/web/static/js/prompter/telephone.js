@@ -1,5 +1,5 @@
 // The prompter's side of a telephone: a code is shown, then what is pressed there is done here.
-import { post } from "../lib/edits.js";
+import { aWhile, NoConnection, post } from "../lib/edits.js";
 
 const LOOK_MS = 250;
 
@@ -16,25 +16,25 @@ export class Telephone {
   }
 
   async offer() {
-    const first = !this.pairing;
-    this.pairing = await post(this.url, {});
-    this.since = 0;
-    this.told = "";
-    if (first) this.#look();
+    const pairing = await post(this.url, {});
+    Object.assign(this, { pairing, since: 0, told: "" });
+    this.#look(pairing);
   }
 
-  async #look() {
+  // Until another code is asked for, here or in another tab.
+  async #look(pairing) {
     try {
-      await this.#exchange();
+      await this.#exchange(pairing);
     } catch (failed) {
       console.debug(failed);
       this.#say(`The telephone is not heard: ${failed.message}`);
+      if (!(failed instanceof NoConnection)) return;
+      await aWhile();
     }
-    setTimeout(() => this.#look(), LOOK_MS);
+    if (pairing === this.pairing) setTimeout(() => this.#look(pairing), LOOK_MS);
   }
 
-  async #exchange() {
-    const { code, address, alone, url } = this.pairing;
+  async #exchange({ code, address, alone, url }) {
     const how = alone ? " (this address is reached from this machine alone; TINFORK_BIND opens it to telephones)" : "";
     const shown = JSON.stringify(this.shown());
     const asked = shown === this.told ? { since: this.since } : { since: this.since, shown: JSON.parse(shown) };
