@@ -8,6 +8,7 @@ from enum import StrEnum
 from typing import Any
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 from ..mouths.chart import Chart, coverage, distance
@@ -375,13 +376,12 @@ def _mouths_of(looked: Looked, first: int, end: int) -> list[int]:
 
 
 def _matches(jaw: Array, loud: Array, first: int, end: int) -> dict[int, float]:
-    """How well an opening agrees with the loudness of a line, for each number of frames it is seen later."""
-    shifts = range(-_FARTHEST, _FARTHEST + 1)
-    return {by: _agreement(jaw[first + by : end + by], loud[first:end]) for by in shifts}
-
-
-def _agreement(one: Array, other: Array) -> float:
-    """Their correlation, 0 where one of them never changes."""
-    if len(one) != len(other) or one.std() == 0 or other.std() == 0:
-        return 0.0
-    return float(np.corrcoef(one, other)[0, 1])
+    """How well an opening agrees with the loudness of a line, for each number of frames it is seen later: their
+    correlation, 0 where one of them never changes."""
+    opened = sliding_window_view(jaw[first - _FARTHEST : end + _FARTHEST], end - first)
+    heard = loud[first:end]
+    away, off = opened - opened.mean(1, keepdims=True), heard - heard.mean()
+    spread = np.sqrt((away**2).sum(1) * (off**2).sum())
+    changes = (np.ptp(opened, axis=1) > 0) & (np.ptp(heard) > 0)
+    agree = np.where(changes, away @ off / np.where(changes, spread, 1.0), 0.0)
+    return dict(zip(range(-_FARTHEST, _FARTHEST + 1), agree.tolist(), strict=True))

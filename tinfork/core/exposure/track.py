@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from ..errors import TrackError
@@ -58,8 +59,7 @@ class Passage:
         return self.frame + self.frames
 
 
-@dataclass(frozen=True)
-class Pin:
+class Pin(Struct, frozen=True):
     """A drawing a person decided on for frames frame to frame + frames. chosen: whether they chose the drawing itself;
     else only when it is shown, and it goes with the mood its character is in."""
 
@@ -155,6 +155,18 @@ class Track:
                 goes_on = (cells[edge - 1] | 1) == (cells[edge] | 1) and not cells[edge] & 2
                 cells[edge] = (cells[edge] | 1) - (1 if goes_on else 0)
         return Track(cells, own.drawings)
+
+    def with_over(self, some: Iterable[Exposure]) -> "Track":
+        """The track with some exposures, in order and without overlap, over what was on their frames."""
+        found = self
+        runs: list[list[Exposure]] = []
+        for e in some:
+            if not runs or runs[-1][-1].end != e.frame:
+                runs.append([])
+            runs[-1].append(e)
+        for run in runs:
+            found = found.with_fresh(run)
+        return found
 
     def of_length(self, frames: int, drawing: str) -> "Track":
         """The track cut to so many frames, or ended with a drawing where it is shorter."""

@@ -5,7 +5,7 @@ then it stays where it is in the scene. What lies outside every clip is hidden, 
 """
 
 import math
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Protocol
@@ -79,6 +79,11 @@ class PlacedPins:
     covered: tuple[CoveredPin, ...] = ()
     hidden: tuple[AnchoredPin, ...] = ()
 
+    def near(self, frames: range) -> tuple[Pin, ...]:
+        """Those that are seen on some of the frames."""
+        first = bisect_right(self.shown, frames.start, key=lambda pin: pin.end)
+        return self.shown[first : bisect_left(self.shown, frames.stop, key=lambda pin: pin.frame)]
+
 
 def place_pins(pins: Sequence[AnchoredPin], clips: Sequence[Clip], frames: int) -> PlacedPins:
     """The pins in a scene of this many frames. None of them changes: where a move of the sound brings two together, the
@@ -92,19 +97,21 @@ def place_pins(pins: Sequence[AnchoredPin], clips: Sequence[Clip], frames: int) 
         for first, end, number in zip(begins.tolist(), begins[1:].tolist(), owner[begins].tolist(), strict=False)
         if number != _NOBODY
     ]
-    placed = [(n, span) for n, span in enumerate(spans) if span is not None]
-    covered = [CoveredPin(pins[n], span.start) for n, span in placed if seen[n] < len(span)]
+    lengths = [0 if span is None else len(span) for span in spans]
+    hit = np.flatnonzero(seen < np.array(lengths, np.int64)).tolist()
+    covered = [CoveredPin(pins[n], span.start) for n in hit if (span := spans[n]) is not None]
     hidden = [pin for pin, where in zip(pins, spans, strict=True) if where is None]
     return PlacedPins(tuple(shown), tuple(covered), tuple(hidden))
 
 
 def spans_of(things: Sequence[Anchored], clips: Sequence[Clip], frames: int) -> list[range | None]:
     """Where things lie in a scene of this many frames now; None for what is cut away with its sound."""
-    found: list[range | None] = []
-    for one, shift in zip(things, _shifts(things, clips), strict=True):
-        first = -1 if shift is None else one.frame + shift
-        found.append(range(first, min(first + one.frames, frames)) if 0 <= first < frames else None)
-    return found
+    firsts, heard = _firsts(things, clips)
+    there = heard & (firsts >= 0) & (firsts < frames)
+    return [
+        range(first, min(first + one.frames, frames)) if seen else None
+        for one, first, seen in zip(things, firsts.tolist(), there.tolist(), strict=True)
+    ]
 
 
 def _owners(spans: Sequence[range | None], frames: int) -> NDArray[np.int64]:
@@ -131,22 +138,28 @@ def less_pins(
 ) -> tuple[AnchoredPin, ...]:
     """The pins less what is seen of them on some frames of the scene."""
     ranges = merged(gone)
-    ends = [one.stop for one in ranges]
+    begins, ends = np.array([(one.start, one.stop) for one in ranges], np.int64).reshape(-1, 2).T
+    firsts, heard = _firsts(pins, clips)
+    afters = firsts + np.array([pin.frames for pin in pins], np.int64)
+    touched = np.searchsorted(begins, afters, "left") > np.searchsorted(ends, firsts, "right")
+    touched &= heard & (firsts >= 0) & (firsts < frames)
     kept: list[AnchoredPin] = []
-    for pin, shift in zip(pins, _shifts(pins, clips), strict=True):
-        if shift is None or not 0 <= pin.frame + shift < frames:
-            kept.append(pin)
-            continue
-        first, end = pin.frame + shift, pin.frame + shift + pin.frames
-        for one in ranges[bisect_right(ends, first) :]:
-            if one.start >= end:
-                break
-            if one.start > first:
-                kept.append(replace(pin, frame=first - shift, frames=one.start - first))
-            first = one.stop
-        if first < end:
-            kept.append(replace(pin, frame=first - shift, frames=end - first))
+    for pin, first, hit in zip(pins, firsts.tolist(), touched.tolist(), strict=True):
+        kept += _rests_of(pin, first - pin.frame, ranges) if hit else (pin,)
     return tuple(kept)
+
+
+def _rests_of(pin: AnchoredPin, shift: int, gone: Sequence[range]) -> Iterable[AnchoredPin]:
+    """What is left of a pin that lies so many frames later in the scene."""
+    first, end = pin.frame + shift, pin.frame + shift + pin.frames
+    for one in gone[bisect_right(gone, first, key=lambda one: one.stop) :]:
+        if one.start >= end:
+            break
+        if one.start > first:
+            yield replace(pin, frame=first - shift, frames=one.start - first)
+        first = one.stop
+    if first < end:
+        yield replace(pin, frame=first - shift, frames=end - first)
 
 
 def unset_pins(
@@ -160,20 +173,18 @@ def unset_pins(
     return tuple(pin for number, pin in enumerate(pins) if number not in gone)
 
 
-def _shifts(things: Sequence[Anchored], clips: Sequence[Clip]) -> list[int | None]:
-    """How many frames later than in their sounds things lie in the scene; None for what is cut away."""
-    heard: dict[int, list[tuple[int, int, int]]] = {}
-    for c in clips:
-        heard.setdefault(c.source_id, []).append((c.offset, c.offset + c.frames, c.start - c.offset))
-    found: list[int | None] = []
-    for one in things:
-        shift = 0 if one.source_id == SCENE else None
-        for first, end, by in heard.get(one.source_id, ()) if shift is None else ():
-            if first <= one.frame < end:
-                shift = by
-                break
-        found.append(shift)
-    return found
+def _firsts(things: Sequence[Anchored], clips: Sequence[Clip]) -> tuple[NDArray[np.int64], NDArray[np.bool_]]:
+    """(things,) the frame of the scene on which each begins, and whether it is not cut away."""
+    firsts = np.array([one.frame for one in things], np.int64)
+    sources = np.array([one.source_id for one in things], np.int64)
+    heard, shifts = sources == SCENE, np.zeros_like(firsts)
+    own = set(sources.tolist())
+    for clip in clips:
+        if clip.source_id in own:
+            here = ~heard & (sources == clip.source_id) & (firsts >= clip.offset) & (firsts < clip.offset + clip.frames)
+            shifts[here] = clip.start - clip.offset
+            heard |= here
+    return firsts + shifts, heard
 
 
 def to_source(lines: Iterable[Line], clips: Sequence[Clip], fps: float) -> tuple[Line, ...]:

@@ -3,6 +3,8 @@
 from collections.abc import Iterator, Sequence
 from typing import Any
 
+_MOST_MOVED = 100
+
 Change = list[Any]
 """[path, old, new]: at a path of keys and numbers one value stands for another; or [path, old, new, at]: in the list
 there, from place `at` on, some items stand for others."""
@@ -46,11 +48,21 @@ def _in_list(old: list[Any], new: list[Any], path: list[Any]) -> Iterator[Change
     last = next((i for i in range(shorter - first) if not _same(old[-1 - i], new[-1 - i])), shorter - first)
     before, after = old[first : len(old) - last], new[first : len(new) - last]
     nested = all(isinstance(one, (dict, list)) for one in (*before, *after))
-    if len(before) == len(after) and nested:
+    if len(before) == len(after) > 1 and (by := _moved_up(before, after)):
+        yield [path, before[:by], [], first]
+        yield [path, [], after[-by:], first + len(before) - by]
+    elif len(before) == len(after) and nested:
         for number, (one, other) in enumerate(zip(before, after, strict=True), first):
             yield from _changes(one, other, [*path, number])
     elif before or after:
         yield [path, before, after, first]
+
+
+def _moved_up(before: list[Any], after: list[Any]) -> int:
+    """How many items were taken from the front of a list to which as many were added at its end; 0 where it is not
+    so."""
+    same = (by for by in range(1, min(len(before), _MOST_MOVED)) if before[by] == after[0])
+    return next((by for by in same if before[by:] == after[:-by]), 0)
 
 
 def _same(one: Any, other: Any) -> bool:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db.models import Q, QuerySet
+from msgspec import structs
 
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import habits
@@ -214,7 +215,7 @@ class Mouths:
 
     def pins_in_basis(self, pins: Iterable[Pin]) -> list[Pin]:
         """Pins with the names of the basis."""
-        return [replace(pin, drawing=self.planned_as(pin.drawing)) for pin in pins]
+        return [structs.replace(pin, drawing=self.planned_as(pin.drawing)) for pin in pins]
 
     def markup(self, one: Shown, ident: str, href: str = "") -> str:
         """A drawing on its anchor, as SVG. href: where its picture is, when it is not asked of the server."""

@@ -32,14 +32,15 @@ Bools = NDArray[np.bool_]
 class Placed:
     """A stave where its sounds lie in the scene now, or lay in another arrangement."""
 
-    def __init__(self, stave: Stave, arrangement: Arrangement | None = None) -> None:
+    def __init__(self, stave: Stave, arrangement: Arrangement | None = None, known: "Placed | None" = None) -> None:
+        """known: one of the same sounds; where its pins lie need not be found again."""
         self.stave = stave
         self.arrangement = arrangement or stave.arrangement
         self.rate = stave.scene.fps
         self.fps = float(self.rate)
         self.frames = self.arrangement.value.frames
         self._known_spans: tuple[int, tuple[Array, Array, Numbers, Bools]] | None = None
-        self._known_pins: tuple[list[Any], PlacedPins] | None = None
+        self._known_pins: list[tuple[list[Any], PlacedPins]] = known._known_pins if known else []
         self._lines: dict[int, tuple[Body, tuple[Line, ...]]] = {}
 
     @cached_property
@@ -54,11 +55,13 @@ class Placed:
 
     @property
     def pins(self) -> PlacedPins:
-        """Where the stave's pins lie; remembered as long as they are the same."""
-        if self._known_pins is None or self._known_pins[0] is not self.stave.pins:
-            found = place_pins(self.stave.pin_values, self.clips, self.frames)
-            self._known_pins = (self.stave.pins, found)
-        return self._known_pins[1]
+        """Where the stave's pins lie; remembered, as are those before the last change."""
+        known = next((found for pins, found in self._known_pins if pins is self.stave.pins), None)
+        if known is None:
+            known = place_pins(self.stave.pin_values, self.clips, self.frames)
+            self._known_pins[:-1] = []
+            self._known_pins.append((self.stave.pins, known))
+        return known
 
     @property
     def moods(self) -> list[tuple[range, AnchoredMood]]:

@@ -87,7 +87,7 @@ def _window(placed: Placed, changed: range) -> range:
         frames = range(max(0, changed.start - around), min(placed.frames, changed.stop + around))
         known = windows.Known(frames, silent[frames.start : frames.stop], placed.frames)
         first, end = windows.window(
-            changed, known, placed.rate, placed.stave.settings_value, placed.pins.shown, placed.passages
+            changed, known, placed.rate, placed.stave.settings_value, placed.pins.near(frames), placed.passages
         )
         if first is not None and end is not None:
             return range(first, end)
@@ -97,8 +97,9 @@ def _window(placed: Placed, changed: range) -> range:
 def _plan(placed: Placed, frames: range) -> None:
     """Plan some frames, between two places where the track may be cut. Does not save."""
     stave = placed.stave
-    near = windows.around(frames, placed.pins.shown, placed.rate, placed.frames)
-    pins = [pin for pin in placed.pins.shown if near.start <= pin.frame < near.stop]
+    beside = placed.pins.near(range(frames.start - AT_ONCE, frames.stop + AT_ONCE))
+    near = windows.around(frames, beside, placed.rate, placed.frames)
+    pins = [pin for pin in placed.pins.near(near) if near.start <= pin.frame]
     own = articulation(placed, near)
     mouths, named = mouths_of(stave), {pin.frame: pin.drawing for pin in pins}
     fresh = plan.exposures(own, mouths.basis, stave.settings_value, mouths.pins_in_basis(pins), placed.passages)
@@ -175,11 +176,9 @@ def begin(stave: Stave) -> None:
 
 def _show_pins(placed: Placed, frames: range) -> None:
     """Put the pins on some frames into the track. Does not save."""
-    track = placed.stave.track
-    for pin in placed.pins.shown:
-        if frames.start <= pin.frame < frames.stop:
-            track = track.with_fresh([Exposure(pin.frame, pin.frames, pin.drawing, pinned=True)])
-    placed.stave.track = track
+    pins = [pin for pin in placed.pins.near(frames) if frames.start <= pin.frame]
+    shown = [Exposure(pin.frame, pin.frames, pin.drawing, pinned=True) for pin in pins]
+    placed.stave.track = placed.stave.track.with_over(shown)
 
 
 def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:
@@ -228,7 +227,7 @@ def _as_it_was(placed: Placed, before: dict[str, Any]) -> Placed:
     stave = placed.stave
     names = ("pins", "moods", "passages", "stretches")
     kept = {name: before.get(name, getattr(stave, name)) for name in names}
-    return Placed(Stave(scene=stave.scene, character_id=stave.character_id, **kept), placed.arrangement)
+    return Placed(Stave(scene=stave.scene, character_id=stave.character_id, **kept), placed.arrangement, placed)
 
 
 def _moved(before: list[int], now: list[int]) -> bool:
@@ -299,7 +298,7 @@ def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
     mouths = mouths_of(stave)
     own, chart, settings = _curves(placed, sounds, frames), mouths.basis, stave.settings_value
     passages = placed.passages
-    pins = mouths.pins_in_basis(pin for pin in placed.pins.shown if frames.start <= pin.frame < frames.stop)
+    pins = mouths.pins_in_basis(pin for pin in placed.pins.near(frames) if frames.start <= pin.frame)
     near = mouths.in_basis(track.exposures(frames))
     numbers = next(
         e.sounds

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
+from msgspec import structs
 
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
@@ -66,7 +67,7 @@ def _in_mood(placed: Placed, own: range, names: Mouths, ranged: AnchoredMood | N
     """The pins, those that were chosen on some frames with the drawing of a mood or chart."""
     inside = [pin for pin in placed.pins.shown if own.start <= pin.frame and pin.end <= own.stop and pin.chosen]
     as_now = ((pin, names.chosen_as(pin.drawing, ranged)) for pin in inside if pin.drawing != NOTHING)
-    new = [replace(pin, drawing=other) for pin, other in as_now if other != pin.drawing]
+    new = [structs.replace(pin, drawing=other) for pin, other in as_now if other != pin.drawing]
     return set_pins(placed.stave.pin_values, new, placed.clips, placed.frames) if new else placed.stave.pins
 
 
