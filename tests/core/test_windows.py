@@ -12,6 +12,7 @@ from tinfork.core.exposure.track import Exposure, Passage, Pin, Settings, Track,
 from tinfork.core.exposure.windows import Known, merged, window, without
 from tinfork.core.exposure.windows import around as around_pins
 from tinfork.core.mouths.chart import built_in
+from tinfork.core.sound.anchors import PlacedPins
 from tinfork.core.timebase import frames_touched
 
 CHART = built_in()
@@ -190,3 +191,22 @@ def test_a_track_can_be_planned_from_any_frame_on_and_to_any():
             part = curves(sounds, sounds[-1].end + 1.0, Fraction(24), frames=range(first, last))
             track = plan(part, CHART, Settings())
             assert (track[0].frame, track[-1].end) == (first, last)
+
+
+@given(st.lists(st.integers(1, 5), min_size=8, max_size=8), st.sets(st.integers(0, 7)))
+def test_what_lies_over_a_track_is_put_there_all_at_once_as_one_by_one(lengths, over):
+    firsts = [sum(lengths[:place]) for place in range(8)]
+    track = Track.of([Exposure(0, 20, "rest"), Exposure(20, 20, "open")])
+    some = [Exposure(firsts[place], lengths[place], "ajar", True) for place in sorted(over)]
+    by_one = track
+    for exposure in some:
+        by_one = by_one.with_fresh([exposure])
+    assert track.with_over(some) == by_one
+
+
+@given(st.sets(st.integers(0, 30)), st.integers(0, 40), st.integers(0, 20))
+def test_pins_near_some_frames_are_those_seen_on_them(at, first, many):
+    shown = tuple(Pin(2 * frame, 1 + frame % 2, "ajar") for frame in sorted(at))
+    frames = range(first, first + many)
+    found = PlacedPins(shown).near(frames)
+    assert found == tuple(pin for pin in shown if pin.frame < frames.stop and pin.end > frames.start)

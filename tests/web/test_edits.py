@@ -193,6 +193,15 @@ def test_what_changed_leads_there_and_back(old, new):
     assert apply(new, changes, back=True) == old
 
 
+def test_one_of_many_that_goes_to_the_end_is_a_small_change():
+    old = [{"frame": frame, "drawing": "open"} for frame in range(1000)]
+    new = [*old[:10], *old[12:], {"frame": 10, "drawing": "purse"}, {"frame": 11, "drawing": "rest"}]
+    changes = diff(old, new)
+    assert changes == [[[], old[10:12], [], 10], [[], [], new[-2:], 998]]
+    assert apply(old, changes) == new
+    assert apply(new, changes, back=True) == old
+
+
 def test_a_change_of_something_else_is_refused():
     changes = diff({"a": [1, 2]}, {"a": [1, 3]})
     with pytest.raises(LookupError):

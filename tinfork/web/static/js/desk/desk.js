@@ -240,7 +240,7 @@ function showSelection() {
 }
 
 function hintOf(own) {
-  if (!own.length) return "pick a drawing: it goes between in and out, or to the playhead";
+  if (!own.length) return "none chosen";
   const [first, end] = [own[0].frame + state.startFrame, own.at(-1).frame + own.at(-1).frames - 1 + state.startFrame];
   return own.length === 1 ? `frames ${first} to ${end}` : `${own.length} exposures, frames ${first} to ${end}`;
 }

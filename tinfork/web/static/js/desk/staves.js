@@ -16,6 +16,7 @@ const BESIDE_WAVE = NAME + WORDS + IPA + RIBBON + LABELS + 10;
 const LINE = 12;
 const LEAST_ROOM = 5; // pixels that any label needs; asking how wide a text is takes its time
 const SMALL = 3; // what is no wider is drawn plainly
+const CROWDED = 0.5; // pixels of a frame; where it has no more, exposures share pixels and are drawn together
 const FOLDED = 34;
 export const DOUBTFUL = 0.7;
 const NEAR = 5;
@@ -135,6 +136,8 @@ function waves(draw, stave, box, fps) {
 }
 
 function lyrics({ context, ink, x, view }, stave, top, fps, time, active) {
+  const crowded = view.perFrame <= CROWDED;
+  const columns = new Set(); // words that are too narrow to be written: where each begins
   for (const line of stave.lines) {
     if (line.end < time.start || line.start > time.end) continue;
     slur(context, x(line.start * fps), x(line.end * fps), top + 9, ink["tin-deep"]);
@@ -142,10 +145,13 @@ function lyrics({ context, ink, x, view }, stave, top, fps, time, active) {
       for (const [start, end] of word.extra) unwritten(context, ink, x(start * fps), x(end * fps), top);
       if (word.end < time.start || word.start > time.end) continue;
       const chosen = active && sameWord(word, view.word) ? view.word : null;
-      if (word.said) oneWord(context, ink, word, x, fps, top, chosen);
+      if (crowded && word.said && !chosen) columns.add(Math.round(x(word.start * fps)));
+      else if (word.said) oneWord(context, ink, word, x, fps, top, chosen);
       else unsaid(context, ink, word, x(word.start * fps), top, chosen);
     }
   }
+  context.fillStyle = ink["tin-deep"];
+  for (const column of columns) context.fillRect(column, top + 12, 1, WORDS + IPA - 14);
 }
 
 export const sameWord = (word, other) => Boolean(other) && word.at[0] === other.at[0] && word.at[1] === other.at[1];
@@ -275,7 +281,9 @@ function ribbon(draw, stave, top, number) {
   context.font = `11px ${TEXT}`;
   const chosen = new Set(view.chosen);
   const seen = (number === view.active && view.drag?.mouths) || stave.exposures;
-  for (const exposure of inView(seen, view, width)) {
+  const crowded = view.perFrame <= CROWDED;
+  if (crowded) crowd(draw, inView(seen, view, width), drawings, top);
+  for (const exposure of crowded ? chosenOf(seen, view.chosen) : inView(seen, view, width)) {
     const left = x(exposure.frame);
     const right = x(exposure.frame + exposure.frames);
     const drawing = drawings.get(exposure.drawing);
@@ -300,6 +308,27 @@ function ribbon(draw, stave, top, number) {
   for (const [first, frames, mood] of stave.moods) over(context, ink, x(first), x(first + frames), top + 2, mood);
   for (const [first, frames, own] of stave.passages) over(context, ink, x(first), x(first + frames), top + RIBBON - 3, `hold ${own.hold} · lead ${own.lead} · ${Math.round(own.detail * 100)}% crisp${own.step > 1 ? ` · on ${own.step}s` : ""}`);
   if (number === view.active && view.drag?.slide !== undefined) ghosts(context, ink, view, x, top);
+}
+
+// The exposures that are chosen, as far as they are there.
+const chosenOf = (exposures, chosen) => chosen.map((frame) => exposures[placeAt(exposures, frame)]).filter((one) => one && chosen.includes(one.frame));
+
+// Exposures that share pixels: of each pixel the widest opening, and whether something is pinned there.
+function crowd({ context, ink, x }, exposures, drawings, top) {
+  const columns = new Map();
+  for (const { frame, drawing, pinned } of exposures) {
+    const column = Math.floor(x(frame));
+    const own = columns.get(column) ?? { half: 1, pinned: false };
+    columns.set(column, { half: Math.max(own.half, halfOf(drawings.get(drawing))), pinned: own.pinned || pinned });
+  }
+  const ends = [...columns.keys()].slice(1);
+  [...columns].forEach(([column, { half, pinned }], i) => {
+    const wide = Math.max(1, (ends[i] ?? column + 1) - column);
+    context.fillStyle = half > 1 ? ink.verdigris : ink["tin-deep"];
+    context.fillRect(column, top + RIBBON / 2 - half, wide, half * 2);
+    context.fillStyle = ink.beet;
+    if (pinned) context.fillRect(column, top + 3, wide, 4);
+  });
 }
 
 // A seam that is eased over some frames: a lozenge as wide as they are.
@@ -392,9 +421,12 @@ function nothing(context, ink, left, right, middle) {
   context.setLineDash([]);
 }
 
+// Half the height of a drawing's block; of none a line.
+const halfOf = (drawing) => (!drawing || drawing.shape === "rest" ? 1 : drawing.shape === "press" ? 3 : 4 + drawing.jaw * 23);
+
 function block(context, ink, drawing, left, right, middle) {
   const shut = drawing.shape === "rest";
-  const half = shut ? 1 : drawing.shape === "press" ? 3 : 4 + drawing.jaw * 23;
+  const half = halfOf(drawing);
   const wide = Math.max(2, right - left - 1);
   context.fillStyle = shut ? ink["tin-deep"] : drawing.shape === "press" ? ink.ink : ink.verdigris;
   if (wide <= SMALL) return context.fillRect(left, middle - half, right - left, half * 2);
