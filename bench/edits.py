@@ -248,6 +248,8 @@ def mouth_verbs(client: Client, stave: Stave) -> None:
     everything = edit("keep", within=[0, 999_999])
     row("pin all", lambda: everything, times=1)
     row("another, when all are pinned", seen(lambda: on("show", drawing="purse")))
+    row("undo of those", lambda: edit("undo"))
+    edit("undo")()
     row("history", lambda: lambda: client.get(f"/scenes/{stave.scene_id}/history"), times=5)
     row("versions", lambda: lambda: client.get(f"/scenes/{stave.scene_id}/versions"))
 

@@ -68,6 +68,9 @@ def test_no_text_is_cut_or_covered(demo):
             found.extend(f"{where}, {size}: {one}" for one in page.evaluate(AMISS))
 
     look("shelf")
+    page.get_by_role("link", name="Bring a bundle in").click()
+    look("bringing a bundle in")
+    page.go_back()
     page.get_by_text("The Salt Ferry").click()
     page.locator(".start summary").click()
     look("production")

@@ -74,6 +74,38 @@ def test_from_recording_to_hand_over(scene, tmp_path):
     page.get_by_role("button", name="Make the files").click()
     opens_the_pictures(fetched(page, ".zip", tmp_path), after)
     opens_the_video(fetched(page, ".webm", tmp_path), after)
+    takes_all_of_it_elsewhere(page, tmp_path, after)
+
+
+def takes_all_of_it_elsewhere(page, tmp_path, after):
+    page.get_by_role("button", name="This scene").click()
+    packed = named(fetched(page, ".tinfork.zip", tmp_path), "Skerry")
+    page.get_by_role("link", name="Tin Fork").first.click()
+    page.get_by_role("link", name="Bring a bundle in").click()
+    page.get_by_label("A ZIP that Hand-over made").set_input_files(packed)
+    page.get_by_role("button", name="Bring it in").click()
+    expect(page.get_by_text("is on your shelf.")).to_be_visible()
+    page.get_by_role("link", name="To the shelf").click()
+    page.get_by_text("Skerry").click()
+    page.locator("a.strip").click()
+    desk_ready(page)
+    there = stave_of(page)
+    assert [one["drawing"] for one in there["exposures"]] == [one["drawing"] for one in after["exposures"]]
+    assert pins_of(there) == pins_of(after)
+
+
+def named(path, name):
+    """A bundle whose production is called otherwise, so that no other test takes it for its own."""
+    other = path.with_name("other.zip")
+    with zipfile.ZipFile(path) as packed, zipfile.ZipFile(other, "w") as made:
+        for one in packed.namelist():
+            data = packed.read(one)
+            if one == "bundle.json":
+                document = json.loads(data)
+                document["production"]["name"] = name
+                data = json.dumps(document)
+            made.writestr(one, data)
+    return other
 
 
 def plays_in_time(page, desk):

@@ -21,7 +21,11 @@ from tinfork.web.sound.arranging import arrangement_of
 
 
 def rows(stave):
-    return [(e.frame, e.frames, e.drawing) for e in track_of(stave)]
+    return rows_of(track_of(stave))
+
+
+def rows_of(track):
+    return [(e.frame, e.frames, e.drawing) for e in track]
 
 
 def shown(stave):
@@ -321,7 +325,10 @@ def test_another_chart_over_a_range_shows_its_drawings_by_shape_and_no_timing(fe
         "Carved · press",
     }
     reads(ferry)
-    assert rows(ferry.fresh) == [(e.frame, e.frames, e.drawing) for e in after]
+    assert rows(ferry.fresh) == rows_of(after)
+    charts.change_drawing(ferry.owner, chart.drawings.get(name="open"), {"name": "wide"})
+    called = {"Carved · open": "Carved · wide"}
+    assert rows(ferry.fresh) == [(frame, many, called.get(name, name)) for frame, many, name in rows_of(after)]
     charts.remove(ferry.owner, chart)
     assert [e.frame for e in ferry.track] == [e.frame for e in decided]
     assert not any(e.drawing.startswith("Carved") for e in ferry.track), "what is gone is stood in for"

@@ -17,7 +17,7 @@ from tinfork.web.reading.takes import keep_take
 from tinfork.web.sound.models import SoundFile
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses"}
-OWN = {"shelf", "library", "chart-styles", "stock-sound", "stock-track"}
+OWN = {"shelf", "bring-in", "library", "chart-styles", "stock-sound", "stock-track"}
 
 
 @pytest.fixture
@@ -111,6 +111,7 @@ def addresses(ferry):
         "handover-made": ("get", at + "hand-over/made"),
         "handover-files": ("post", at + "hand-over/files"),
         "handover-make": ("post", at + "hand-over/make"),
+        "bundle-make": ("post", at + "bundle"),
         "handover-file": ("get", f"/hand-over/files/{handed.pk}"),
         "prompter": ("get", at + "prompter/"),
         "prompter-log": ("get", at + "prompter/log"),

@@ -35,3 +35,7 @@ class ChartError(TinForkError):
 
 class HandoverError(TinForkError):
     """Something that cannot be handed over as it was asked for."""
+
+
+class BundleError(TinForkError):
+    """A bundle of a production that cannot be brought in."""

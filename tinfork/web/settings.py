@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "tinfork.web.handover",
     "tinfork.web.sheet",
     "tinfork.web.prompter",
+    "tinfork.web.bundles",
     "tinfork.web.pages",
     "tinfork.web.demo",
 ]

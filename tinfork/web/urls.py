@@ -17,4 +17,5 @@ urlpatterns = [
     path("", include("tinfork.web.handover.urls")),
     path("", include("tinfork.web.sheet.urls")),
     path("", include("tinfork.web.prompter.urls")),
+    path("", include("tinfork.web.bundles.urls")),
 ]

@@ -11,7 +11,7 @@ from functools import cached_property
 from typing import Any
 
 from ..errors import SoundError
-from ..limits import MAX_CLIPS, MAX_NAME_CHARACTERS, MAX_SCENE_FRAMES, MAX_TRACKS
+from ..limits import MAX_CHANNELS, MAX_CLIPS, MAX_NAME_CHARACTERS, MAX_SCENE_FRAMES, MAX_TRACKS
 
 DIALOGUE, SHARED, EFFECTS, MUSIC = KINDS = ("dialogue", "shared", "effects", "music")
 MIX = -1
@@ -269,6 +269,26 @@ def set_length(arrangement: Arrangement, frames: int | None) -> Arrangement:
     if frames is not None and not 1 <= frames <= MAX_SCENE_FRAMES:
         raise SoundError(f"A scene has 1 to {MAX_SCENE_FRAMES:,} frames; leave it empty to follow the sound.")
     return replace(arrangement, length=frames)
+
+
+def check(arrangement: Arrangement) -> None:
+    """SoundError when an arrangement that was made elsewhere is none that could have been made here."""
+    tracks, clips = arrangement.tracks, arrangement.clips
+    numbers = [*(track.id for track in tracks), *(clip.id for clip in clips)]
+    if len(tracks) > MAX_TRACKS or len(clips) > MAX_CLIPS:
+        raise SoundError(f"A scene has up to {MAX_TRACKS} tracks and {MAX_CLIPS} clips.")
+    if len(set(numbers)) < len(numbers) or not all(0 < number < arrangement.next for number in numbers):
+        raise SoundError("Two clips or tracks of a scene have one number.")
+    set_length(arrangement, arrangement.length)
+    for track in tracks:
+        if track.kind not in KINDS or len(track.name) > MAX_NAME_CHARACTERS:
+            raise SoundError("A track is for dialogue, shared dialogue, effects or music.")
+        _gain(track.gain)
+    for clip in clips:
+        _gain(_checked(clip).gain)
+        fits = clip.offset >= 0 and clip.frames > 0 and clip.offset + clip.frames <= clip.whole <= MAX_SCENE_FRAMES
+        if not fits or not 0 < clip.source_id < arrangement.next or not MIX <= clip.channel < MAX_CHANNELS:
+            raise SoundError("A clip shows more of a sound than there is.")
 
 
 def _moved(clip: Clip, frame: int, by: int) -> Clip:

@@ -37,7 +37,7 @@ def steps(scene: Scene) -> list[dict[str, Any]]:
             edit.step,
             {
                 "step": edit.step,
-                "who": str(edit.person or "somebody who left"),
+                "who": str(edit.person or edit.by or "somebody who left"),
                 "person": edit.person_id,
                 "when": edit.made.isoformat(timespec="seconds"),
                 "verb": edit.verb,

@@ -116,12 +116,14 @@ class Edit(models.Model):
 
     changes: for each of the document's fields what changed, as tinfork.web.edits.diff has it. step: all edits of one
     action have the same number, and are undone together. batch: the piece of long work that did it, all of whose
-    changes are one action unless somebody did something in between.
+    changes are one action unless somebody did something in between. by: who did it elsewhere, before it came in a
+    bundle.
     """
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="edits")
     area = models.CharField(max_length=40)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    by = models.CharField(max_length=150, blank=True)
     verb = models.CharField(max_length=40)
     changes = models.JSONField(default=dict)
     version = models.PositiveIntegerField()

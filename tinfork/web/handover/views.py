@@ -11,6 +11,7 @@ from tinfork.core.mouths.face import VIEW
 from tinfork.web.cleaning import clean
 from tinfork.web.edits.requests import parsed, told
 from tinfork.web.faces.portraits import portraits
+from tinfork.web.jobs.access import check_job
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import check, find_scene, may
@@ -62,10 +63,10 @@ def _groups() -> list[str]:
 
 
 def _made(scene: Scene) -> dict[str, Any]:
-    jobs = Job.objects.filter(kind="handover", subject=scene.pk).select_related("person", "handover")
+    jobs = Job.objects.filter(kind__in=("handover", "bundle"), subject=scene.pk).select_related("person", "handover")
     older = Job.objects.filter(scene=scene, kind__in=("pictures", "video")).exclude(result="")
     shown = list(jobs.prefetch_related("handover__files")[:_SHOWN])
-    compare_versions(job.handover for job in shown)
+    compare_versions(job.handover for job in shown if job.kind == "handover")
     return {"scene": scene, "jobs": shown, "older": older[:_SHOWN]}
 
 
@@ -97,7 +98,7 @@ def make(request: HttpRequest, pk: int) -> JsonResponse:
 def file(request: HttpRequest, pk: int) -> HttpResponse | FileResponse:
     """A file that was made, as a download; 410 when it is gone from the disk."""
     found = get_object_or_404(HandoverFile.objects.select_related("handover__job__scene__production"), pk=pk)
-    check(request.user, found.handover.job.scene.production, "see")
+    check_job(request.user, found.handover.job)
     if not found.is_there:
         sentence = f"{found.name} is no longer on the disk; make it again under Hand-over."
         return HttpResponse(sentence, content_type="text/plain; charset=utf-8", status=410)

@@ -6,7 +6,8 @@ from tinfork.web.productions.models import Scene
 
 
 class Job(models.Model):
-    """A piece of long work as people see it: what it is, how far it has come, how it ended."""
+    """A piece of long work as people see it: what it is, how far it has come, how it ended. scene: None where it is of
+    no scene, and then only who asked for it sees it."""
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -15,7 +16,7 @@ class Job(models.Model):
         FAILED = "failed"
         CANCELLED = "cancelled"
 
-    scene = models.ForeignKey(Scene, models.CASCADE, related_name="jobs")
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="jobs", null=True, blank=True)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE)
     kind = models.CharField(max_length=20)
     subject = models.PositiveBigIntegerField()
@@ -61,4 +62,6 @@ class Job(models.Model):
             "video": "Video",
             "reel": "Reference picture",
             "handover": "Files",
+            "bundle": "Bundle",
+            "bring-in": "Bringing a bundle in",
         }[self.kind]

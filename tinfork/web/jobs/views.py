@@ -4,12 +4,13 @@ from django.views.decorators.http import require_POST
 
 from tinfork.web.productions.permissions import check
 
+from .access import check_job
 from .models import Job
 
 
 def _job(request: HttpRequest, pk: int) -> Job:
     job = get_object_or_404(Job.objects.select_related("scene__production"), pk=pk)
-    check(request.user, job.scene.production, "see")
+    check_job(request.user, job)
     return job
 
 
@@ -29,7 +30,8 @@ def progress(request: HttpRequest, pk: int) -> HttpResponse:
 def cancel(request: HttpRequest, pk: int) -> HttpResponse:
     """Stop a job that has not ended, one's own or as an editor. What was there before it stays."""
     job = _job(request, pk)
-    check(request.user, job.scene.production, "see" if job.person_id == request.user.pk else "edit")
+    if job.scene and job.person_id != request.user.pk:
+        check(request.user, job.scene.production, "edit")
     Job.objects.filter(pk=pk, state__in=(Job.State.WAITING, Job.State.RUNNING)).update(state=Job.State.CANCELLED)
     return progress(request, pk)
 

@@ -55,6 +55,12 @@ class Shown:
         return not self.lent and self.is_plain
 
     @property
+    def formerly(self) -> list[str]:
+        """What it was called in tracks before."""
+        known = self.drawing.formerly if self.drawing else []
+        return [*known, *(lent_name(self.lent, name) for name in known)] if self.lent else known
+
+    @property
     def is_plain(self) -> bool:
         """Whether it is neutral, and not kept for hands."""
         return self.drawing is None or (self.drawing.mood == NEUTRAL and not self.drawing.special)
@@ -93,7 +99,8 @@ class Mouths:
         self._places = {one.name: one.place for one in ours}
         self._places |= {name: d.articulation for d in own for name in (*d.formerly, d.called)}
         self._places |= {d.name: d.place for d in self.basis.drawings} | {one.name: one.place for one in self.shown}
-        self._now = {name: one.name for one in self.shown if one.drawing for name in one.drawing.formerly}
+        self._now = {name: one.name for one in reversed(self.shown) for name in one.formerly}
+        self._places = {name: self.names[now].place for name, now in self._now.items()} | self._places
         self._formerly = frozenset(self._now)
         usable = [one for one in self.shown if one.is_usual] or drawn
         self._usable = Chart(tuple(Drawing(one.name, one.place) for one in usable))
@@ -260,7 +267,12 @@ def _drawings_of(chart: MouthChart) -> list[ChartDrawing]:
 
 def _lent(chart: MouthChart) -> list[Shown]:
     here = (d for d in _drawings_of(chart) if d.removed is None)
-    return [Shown(f"{chart.name} · {d.called}", d.articulation, d, chart.name) for d in here]
+    return [Shown(lent_name(chart.name, d.called), d.articulation, d, chart.name) for d in here]
+
+
+def lent_name(chart: str, drawing: str) -> str:
+    """What a chart's drawing is called in the tracks of those who do not speak with the chart."""
+    return f"{chart} · {drawing}"
 
 
 def charts_to_lend(character: Character) -> QuerySet[MouthChart]:

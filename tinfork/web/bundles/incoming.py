@@ -1,0 +1,416 @@
+"""A bundle made into a production. Nothing in it is believed: what does not hold together is refused, in words."""
+
+import math
+import re
+import tempfile
+import uuid
+from collections.abc import Callable, Iterable, Sequence
+from pathlib import Path
+from typing import Any, NoReturn
+
+import msgspec
+from django.core.files.base import File
+from django.db import DatabaseError, connection, transaction
+from django.utils import timezone
+from msgspec import Struct
+
+from tinfork.core.errors import BundleError
+from tinfork.core.exposure.track import Exposure, Track
+from tinfork.core.formats.bundle import Opened
+from tinfork.core.limits import MAX_SCENE_FRAMES, MAX_SCRIPT_LINES, MAX_SOUND_SECONDS
+from tinfork.core.mouths.drift import outline
+from tinfork.core.mouths.face import FORMS
+from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.picture import Picture, checked_svg, opened
+from tinfork.core.plain import plain, restore
+from tinfork.core.sound import arrangement
+from tinfork.core.speech.espeak import check_language
+from tinfork.core.speech.phones import parse_ipa
+from tinfork.core.speech.reading import Line
+from tinfork.core.timebase import format_rate, parse_rate
+from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
+from tinfork.web.charts.pictures import kept
+from tinfork.web.edits.models import Document, Edit
+from tinfork.web.faces.models import Face, FaceLayer
+from tinfork.web.handover.wishes import Wish
+from tinfork.web.jobs.running import DATABASE_GONE
+from tinfork.web.productions.actions import checked_name, create_production
+from tinfork.web.productions.models import Character, Production, Scene
+from tinfork.web.productions.permissions import Person
+from tinfork.web.prompter.models import Exposed
+from tinfork.web.reading.models import Stave, TrackTake
+from tinfork.web.script.models import Script
+from tinfork.web.sheet.models import SheetNotes
+from tinfork.web.sound.actions import bring_in as bring_sound_in
+from tinfork.web.sound.actions import channel_copy
+from tinfork.web.sound.models import Arrangement
+from tinfork.web.sound.reels import ask_for_reel
+
+from . import document
+from .numbers import renumbered, renumbered_changes
+
+Report = Callable[[float], None]
+_OfScene = Arrangement | Script | SheetNotes
+_KINDS: dict[str, type[_OfScene]] = {"sound": Arrangement, "script": Script, "sheet": SheetNotes}
+_LINE = re.compile(r"line [1-9]\d{0,8}")
+_MOST_DRAWINGS = 8_000
+_LARGEST = 1e9
+_CHANGE = (3, 4)
+
+
+class _Basis(Struct, array_like=True, frozen=True):
+    name: document.Text
+    place: document.Place
+    drawing: int | None
+
+
+class _Rule(Struct, array_like=True, frozen=True):
+    ipa: document.Text
+    drawing: document.Text
+    place: document.Place
+
+
+class _About(Struct, frozen=True, forbid_unknown_fields=True):
+    seconds: float
+    rate: int
+    language: document.Code
+
+
+_PLAIN_PARTS: dict[str, Any] = {
+    "about": _About | None,
+    "order": list[int],
+    "basis": list[_Basis],
+    "rules": list[_Rule],
+    "hold": int,
+    "lead": int,
+    "detail": float,
+    "step": int,
+    "notes": dict[str, document.Text],
+}
+"""The parts of what people decided that the core has no values for."""
+
+
+def bring_in(person: Person, bundle: Opened, report: Report) -> Production:
+    """The production in a bundle as the person's own, whole or not at all. BundleError when it cannot be."""
+    try:
+        asked = msgspec.convert(bundle.production, document.Production)
+    except msgspec.ValidationError as amiss:
+        raise BundleError(f"This bundle says something that is not understood: {amiss}.") from None
+    _check_numbers(bundle.production)
+    with tempfile.TemporaryDirectory() as folder:
+        try:
+            with transaction.atomic():
+                return _Incoming(person, bundle, Path(folder), report).production(asked)
+        except DATABASE_GONE:
+            raise
+        except (DatabaseError, RecursionError, OverflowError) as amiss:
+            raise BundleError("This bundle does not hold together; take it out again where it came from.") from amiss
+
+
+def _amiss(what: str) -> NoReturn:
+    raise BundleError(f"This bundle does not hold together ({what}); take it out again where it came from.")
+
+
+def _check_numbers(value: Any) -> None:
+    """Nothing is so large that counting with it goes wrong."""
+    waiting = [value]
+    while waiting:
+        one = waiting.pop()
+        if isinstance(one, dict):
+            waiting += one.values()
+        elif isinstance(one, list):
+            waiting += one
+        elif isinstance(one, (int, float)) and not (math.isfinite(one) and abs(one) <= _LARGEST):
+            _amiss("a number is too large")
+
+
+def _fields(row: Struct, *others: str) -> dict[str, Any]:
+    """What of the document is kept as it is."""
+    found = {name: getattr(row, name) for name in row.__struct_fields__ if name not in others}
+    if "removed" in found:
+        found["removed"] = timezone.now() if found["removed"] else None
+    return found
+
+
+class _Incoming:
+    def __init__(self, person: Person, bundle: Opened, folder: Path, report: Report) -> None:
+        self._person, self._bundle, self._folder, self._report = person, bundle, folder, report
+        self._rows: dict[str, list[Any]] = {"characters": [], "charts": [], "drawings": [], "sounds": []}
+        self._production: Production
+
+    def _number(self, kind: str, place: int) -> int:
+        """The number of the row that a place stands for; 0 for one that is gone."""
+        row = self._row(kind, place)
+        return row.pk if row else 0
+
+    def _row(self, kind: str, place: int) -> Any:
+        rows = self._rows[kind]
+        if not 0 <= place <= len(rows):
+            _amiss(f"there is no number {place} of its {kind}")
+        return rows[place - 1] if place else None
+
+    def production(self, asked: document.Production) -> Production:
+        own = self._production = create_production(self._person, asked.name)
+        own.language = check_language(asked.language)
+        own.save()
+        for chart in asked.charts:
+            self._chart(chart)
+        for character in asked.characters:
+            self._character(character)
+        for entry in asked.lexicon:
+            parse_ipa(entry.ipa)
+            own.lexicon.create(person_id=self._person.pk, **_fields(entry))
+        for preset in asked.presets:
+            restore(preset.wish, Wish)
+            own.presets.create(person_id=self._person.pk, **_fields(preset))
+        work = len(asked.sounds) + len(asked.scenes) or 1
+        for done, sound in enumerate(asked.sounds):
+            self._report(done / work)
+            self._sound(sound)
+        for done, scene in enumerate(asked.scenes, len(asked.sounds)):
+            self._report(done / work)
+            self._scene(scene)
+        return own
+
+    def _chart(self, asked: document.Chart) -> None:
+        if asked.part not in MouthChart.Part.values:
+            _amiss("a chart is of neither mouths nor heads")
+        chart = MouthChart.objects.create(production=self._production, **_fields(asked, "drawings"))
+        self._rows["charts"].append(chart)
+        for one in asked.drawings:
+            if one.vector:
+                checked_svg("A drawing", one.vector.encode())
+            picture, name = self._picture(one.picture)
+            height, width = picture.pixels.shape[:2]
+            self._rows["drawings"].append(
+                ChartDrawing.objects.create(
+                    chart=chart,
+                    **_fields(one, "picture", "drawn"),
+                    picture=name,
+                    drawn=self._picture(one.drawn)[1] if one.drawn else "",
+                    width=width,
+                    height=height,
+                    outline=plain(outline(picture.pixels, one.scale)),
+                )
+            )
+
+    def _picture(self, name: str) -> tuple[Picture, str]:
+        """A picture of the bundle, and the name it is kept under."""
+        path = self._folder / "picture.png"
+        self._bundle.take(name, path)
+        picture = opened("A picture in this bundle", path.read_bytes())
+        return picture, kept(picture)
+
+    def _character(self, asked: document.Character) -> None:
+        if asked.form not in FORMS:
+            _amiss("a character has a face that is not known")
+        if asked.language:
+            check_language(asked.language)
+        own = _fields(asked, "chart", "mood", "face", "rules", "matches")
+        character = Character.objects.create(production=self._production, **own)
+        self._rows["characters"].append(character)
+        if chart := self._row("charts", asked.chart):
+            Worn.objects.create(character=character, chart=chart, mood=asked.mood or NEUTRAL)
+        for rule in asked.rules:
+            character.sound_rules.create(**_fields(rule))
+        for match in asked.matches:
+            character.name_matches.create(**_fields(match))
+        if asked.face:
+            face = Face.objects.create(character=character, **_fields(asked.face, "layers"))
+            for layer in asked.face.layers:
+                picture, name = self._picture(layer.picture)
+                height, width = picture.pixels.shape[:2]
+                own = _fields(layer, "picture")
+                FaceLayer.objects.create(face=face, **own, picture=name, width=width, height=height)
+
+    def _sound(self, asked: document.Heard) -> None:
+        path = self._folder / "sound"
+        self._bundle.take(asked.file, path)
+        with path.open("rb") as file:
+            sound = bring_sound_in(self._person, self._production, File(file, name=asked.name))
+        if any(sound == other for other in self._rows["sounds"]):
+            _amiss("a sound is in it twice")
+        if sound.name != asked.name:
+            sound.name = asked.name
+            sound.save(update_fields=["name"])
+        for channel in asked.channels:
+            channel_copy(sound, channel)
+        self._rows["sounds"].append(sound)
+
+    def _scene(self, asked: document.Scene) -> None:
+        rate = format_rate(parse_rate(asked.rate))
+        own = _fields(asked, "name", "rate", "sound", "script", "sheet", "staves", "recorded", "history", "shots")
+        name = checked_name(asked.name, "scene")
+        scene = Scene.objects.create(production=self._production, name=name, rate=rate, **own)
+        for area, kind in _KINDS.items():
+            if (decided := getattr(asked, area)) is not None:
+                self._decided(area, kind(scene=scene, version=decided.version), decided.parts).save()
+        staves = [self._stave(scene, one) for one in asked.staves]
+        for take in asked.recorded:
+            who, sound = self._row("characters", take.character), self._row("sounds", take.sound)
+            if who and sound:
+                scene.takes.create(character=who, sound=sound, person_id=self._person.pk, kept=take.kept)
+        self._history(scene, staves, asked.history)
+        shots = (Exposed(scene=scene, key=uuid.uuid4(), **_fields(shot)) for shot in asked.shots)
+        Exposed.objects.bulk_create(shots, batch_size=1000)
+        heard = {clip.sound for kept in Arrangement.objects.filter(scene=scene) for clip in kept.value.clips}
+        for sound in self._rows["sounds"]:
+            if sound.pk in heard:
+                ask_for_reel(self._person, scene, sound)
+
+    def _decided(self, area: str, kept: Any, parts: dict[str, Any]) -> Any:
+        """A document with what people decided, which is what it may be."""
+        if set(parts) != set(kept.EDITABLE):
+            _amiss(f"parts of a {area} are missing, or others are there")
+        for name, value in renumbered(area, parts, self._number).items():
+            kept.decide(name, value)
+        _CHECKS[area](kept)
+        return kept
+
+    def _stave(self, scene: Scene, asked: document.Stave) -> Stave:
+        character = self._row("characters", asked.character)
+        if character is None:
+            _amiss("a stave is nobody's")
+        stave = Stave(scene=scene, character=character, version=asked.version)
+        self._decided("stave", stave, asked.parts)
+        stave.save()
+        for number, body in asked.lines.items():
+            if not _LINE.fullmatch(f"line {number}"):
+                _amiss("a line has no number")
+            _check_line(restore(body, Line))
+            stave.decide(f"line {number}", body)
+        if not {str(number) for number in stave.order} <= asked.lines.keys():
+            _amiss("a line of a reading is missing")
+        arranged = Arrangement.objects.filter(scene=scene).first()
+        frames = arranged.value.frames if arranged else 1
+        if asked.exposures:
+            stave.track = _track(asked.exposures, frames)
+        stave.unplanned = [[first, end] for first, end in asked.unplanned if first < end <= frames]
+        stave.save()
+        for take in asked.takes:
+            kept = Stave(scene=scene, character=character)
+            decisions = {name: take.decisions.get(name, getattr(kept, name)) for name in TrackTake.DECISIONS}
+            others = {name: getattr(kept, name) for name in Stave.EDITABLE if name not in TrackTake.DECISIONS}
+            self._decided("stave", kept, decisions | others)
+            track = _track(take.exposures, None)
+            stave.takes.create(
+                name=take.name,
+                person_id=self._person.pk,
+                decisions=kept.decided(TrackTake.DECISIONS),
+                cells=track.packed(),
+                drawings=list(track.drawings),
+            )
+        return stave
+
+    def _history(self, scene: Scene, staves: Sequence[Stave], asked: Sequence[document.Step]) -> None:
+        numbers = _new_steps(asked)
+        made = []
+        for one in asked:
+            kind, _, place = one.area.partition(" ")
+            own = _KINDS.get(kind) if not place else Stave if kind == "stave" and place.isdecimal() else None
+            if own is None or (place and int(place) > len(staves)):
+                _amiss("an edit is of nothing that there is")
+            for name, changes in one.changes.items():
+                if name not in own.EDITABLE and not (own is Stave and _LINE.fullmatch(name)):
+                    _amiss("an edit changes what nobody can edit")
+                for change in changes:
+                    _check_change(change)
+            made.append(
+                Edit(
+                    scene=scene,
+                    **_fields(one, "area", "changes", "step"),
+                    area=f"stave {staves[int(place) - 1].pk if int(place) else 0}" if place else kind,
+                    changes=renumbered_changes(kind, one.changes, self._number),
+                    step=numbers[one.step],
+                )
+            )
+        Edit.objects.bulk_create(made, batch_size=500)
+        for edit, one in zip(made, asked, strict=True):
+            edit.made = one.made
+        Edit.objects.bulk_update(made, ["made"], batch_size=500)
+
+
+def _new_steps(asked: Sequence[document.Step]) -> dict[int, int]:
+    """For each step of a history a number of its own here, in the same order."""
+    steps = sorted({one.step for one in asked})
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT nextval('edits_step') FROM generate_series(1, %s)", [len(steps)])
+        return dict(zip(steps, sorted(row[0] for row in cursor.fetchall()), strict=True))
+
+
+def _check_change(change: Any) -> None:
+    fits = isinstance(change, list) and len(change) in _CHANGE and isinstance(change[0], list)
+    if not fits or not all(isinstance(key, (str, int)) for key in change[0]):
+        _amiss("an edit does not say what it changed")
+    if len(change) > min(_CHANGE):
+        at = change[3]
+        lists = isinstance(change[1], list) and isinstance(change[2], list)
+        if not lists or not isinstance(at, int) or at < 0:
+            _amiss("an edit does not say what it changed")
+
+
+def _check_line(line: Line) -> None:
+    times = [line.start, line.end]
+    for word in line.words:
+        times += [word.start, word.end, *(edge for one in word.sounds for edge in (one.start, one.end))]
+        times += [edge for stretch in word.extra for edge in stretch]
+    if not line.words or max(map(abs, times)) > 2 * MAX_SOUND_SECONDS:
+        _amiss("a line lies outside of any sound")
+
+
+def _track(asked: Iterable[document.Exposed], frames: int | None) -> Track:
+    """A mouth track. frames: how many it must cover, None for any number."""
+    exposures = [Exposure(frame, count, name, pinned) for frame, count, name, pinned in asked]
+    at = 0
+    for one in exposures:
+        if one.frame != at or one.frames < 1:
+            _amiss("a mouth track has gaps")
+        at = one.end
+    if at > MAX_SCENE_FRAMES or (frames is not None and at != frames):
+        _amiss("a mouth track is not as long as its scene")
+    if len({one.drawing for one in exposures}) > _MOST_DRAWINGS:
+        _amiss("a mouth track has too many drawings")
+    return Track.of(exposures)
+
+
+def _check_plain(kept: Document, *names: str) -> None:
+    try:
+        for name in names:
+            msgspec.convert(getattr(kept, name), _PLAIN_PARTS[name])
+    except msgspec.ValidationError as amiss:
+        _amiss(str(amiss))
+
+
+def _check_sound(kept: Arrangement) -> None:
+    arrangement.check(kept.value)
+    spans = [edge for mark in kept.kept_marks.marks for edge in (mark.start, mark.end)]
+    if spans and max(map(abs, spans)) > 2 * MAX_SOUND_SECONDS:
+        _amiss("a mark lies outside of any sound")
+
+
+def _check_script(kept: Script) -> None:
+    if len(kept.value.lines) > MAX_SCRIPT_LINES:
+        _amiss("a script has too many lines")
+
+
+def _check_sheet(kept: SheetNotes) -> None:
+    _check_plain(kept, "notes")
+    if not all(re.fullmatch(r"\d{1,7}", frame) for frame in kept.notes):
+        _amiss("a note stands on no frame")
+
+
+def _check_stave(kept: Stave) -> None:
+    _check_plain(kept, "about", "order", "basis", "rules", "hold", "lead", "detail", "step")
+    _ = kept.settings_value, kept.lost_words
+    ranged = (kept.mood_values, kept.passage_values, kept.stretch_values, kept.intent_values, kept.ease_values)
+    for one in (*kept.pin_values, *(one for values in ranged for one in values)):
+        if one.frames < 1 or one.frames > MAX_SCENE_FRAMES:
+            _amiss("something was decided for no frame")
+
+
+_CHECKS: dict[str, Callable[[Any], None]] = {
+    "sound": _check_sound,
+    "script": _check_script,
+    "sheet": _check_sheet,
+    "stave": _check_stave,
+}

@@ -1,0 +1,58 @@
+"""Bundles made and brought in by the worker."""
+
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from django.core.files.storage import default_storage
+from procrastinate.contrib.django import app
+
+from tinfork.core.formats.bundle import opened
+from tinfork.core.naming import file_stem
+from tinfork.web.files import store
+from tinfork.web.jobs.models import Job
+from tinfork.web.jobs.running import DATABASE_GONE, WHEN_THE_DATABASE_IS_BACK, running
+
+from . import incoming, outgoing
+
+
+@app.task(name="make_bundle", retry=WHEN_THE_DATABASE_IS_BACK)
+def make_bundle(job_id: int) -> None:
+    """Make a bundle, and keep it as the job's file."""
+    with running(job_id) as (job, report), tempfile.TemporaryDirectory() as folder:
+        scene, path = job.scene, Path(folder) / "bundle.zip"
+        assert scene is not None
+        whole = bool(job.asked.get("whole"))
+        outgoing.write(path, scene.production, None if whole else [scene], report)
+        job.result_name = f"{file_stem(scene.production.name if whole else scene.name)}.tinfork.zip"
+        job.result.name = store.keep(f"bundles/{job.pk}/{job.result_name}", path)
+
+
+@app.task(name="bring_in_bundle", retry=WHEN_THE_DATABASE_IS_BACK)
+def bring_in_bundle(job_id: int) -> None:
+    """Make a production of a bundle that was sent."""
+    with _let_go_of(job_id), running(job_id) as (job, report):
+        with opened(Path(default_storage.path(job.asked["file"]))) as bundle:
+            made = incoming.bring_in(job.person, bundle, report)
+        job.message = f"“{made.name}” is on your shelf."
+
+
+@contextmanager
+def _let_go_of(job_id: int) -> Iterator[None]:
+    """What was sent is kept until the job has ended."""
+    try:
+        yield
+    except DATABASE_GONE:
+        raise
+    except BaseException:
+        _remove(job_id)
+        raise
+    else:
+        _remove(job_id)
+
+
+def _remove(job_id: int) -> None:
+    name = Job.objects.get(pk=job_id).asked.get("file", "")
+    if name:
+        default_storage.delete(name)
