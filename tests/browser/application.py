@@ -100,6 +100,8 @@ def running(data, url):
     environment = environment_of(data, url) | {
         "PORT": str(port),
         "TINFORK_BIND": "127.0.0.1",
+        "TINFORK_WORKERS": "1",
+        "WORKER_THREADS": "2",
         "TINFORK_CAMERA": f"http://127.0.0.1:{camera}",
         "CAMERA_PORT": str(camera),
         "SIMULATED_CAMERA": "true",
