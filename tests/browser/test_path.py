@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from tests.browser.steps import brings, desk_ready, new_scene, reads, room_ready, stave_of, view, writes
+from tests.browser.steps import brings, desk_ready, drawing, new_scene, reads, room_ready, stave_of, view, writes
 from tests.core.test_formats import check_document
 from tests.speech import LINE, speak
 
@@ -71,6 +71,9 @@ def test_from_recording_to_hand_over(scene, tmp_path):
     expect(page.get_by_role("alert").filter(visible=True)).to_contain_text("and even")
     page.get_by_role("button", name="a face").click()
     expect(page.get_by_role("alert").filter(visible=True)).to_have_count(0)
+    page.get_by_label("Picture behind everybody").set_input_files(drawing(tmp_path, "open"))
+    expect(page.get_by_label("over a picture")).to_be_checked()
+    page.get_by_label("over a picture").uncheck()
     page.get_by_role("button", name="Make the files").click()
     opens_the_pictures(fetched(page, ".zip", tmp_path), after)
     opens_the_video(fetched(page, ".webm", tmp_path), after)

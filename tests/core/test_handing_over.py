@@ -27,6 +27,7 @@ from tinfork.core.exposure.track import Exposure
 from tinfork.core.formats import reading_json, registry, visemes
 from tinfork.core.formats.registry import FORMATS, How
 from tinfork.core.mouths.chart import Chart, Drawing, built_in
+from tinfork.core.mouths.picture import Picture
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.naming import Pattern, stems
 from tinfork.core.shot.behind import Strip
@@ -578,3 +579,17 @@ def test_a_reference_film_that_cannot_be_read_is_said(tone, tmp_path):
     shot = replace(shot_at(Fraction(24), tone), film=(Strip(path, 0, 9, 0.0),))
     with pytest.raises(HandoverError, match="reference film"):
         Frames(shot, Look(96, 80, film=True))[0]
+
+
+def test_a_picture_behind_everybody_is_seen_where_there_is_no_film(tone, lighter, shades):
+    grey = Picture("pier", np.full((30, 40, 4), 255, np.uint8) * np.array([1, 0, 0, 1], np.uint8))
+    shot = replace(shot_at(Fraction(24), tone), film=(Strip(lighter, 4, 30, 0.0),), backdrop=grey)
+    look = Look(160, 120, mouth=True, backdrop=True, spots={"Marit": Spot(1.0, 0.3, 0.4)})
+    alone = Frames(shot, look)
+    assert [alone[frame][60, 24].tolist() for frame in (0, 9)] == [[255, 0, 0, 255]] * 2
+    assert not alone.clear
+    assert alone.token(1) == alone.token(2), "what is the same is drawn once"
+    over = Frames(shot, replace(look, film=True))
+    assert ground(over[0]) == 255
+    assert ground(over[9]) == pytest.approx(shades[5], abs=5)
+    assert Frames(shot, replace(look, backdrop=False)).clear

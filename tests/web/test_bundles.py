@@ -26,6 +26,7 @@ from tinfork.web.charts.actions import create_chart, draw, wear
 from tinfork.web.edits.history import steps
 from tinfork.web.faces.actions import bring_layers
 from tinfork.web.files.store import DiskFullError
+from tinfork.web.handover.actions import keep_backdrop
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.actions import create_character, create_scene, remove
 from tinfork.web.productions.models import Production
@@ -103,6 +104,7 @@ def rich(ferry):
         f"/staves/{ferry.stave.pk}/takes", json.dumps({"name": "one"}), content_type="application/json"
     )
     ferry.scene.exposed.create(key="00000000-0000-4000-8000-000000000001", frame=4, person=owner, when=timezone.now())
+    keep_backdrop(owner, ferry.scene, drawing("pier.png"))
     ferry.scene.takes.create(character=brede, sound=production.sounds.get(), person=owner)
     return ferry
 
@@ -113,6 +115,7 @@ def test_what_was_taken_out_and_brought_in_is_the_same(rich, tmp_path):
     assert [chart["name"] for chart in said["charts"]] == ["Drawn", "Gone", "Drawn 2"]
     assert [one["chart"] for one in said["characters"]] == [1, 3]
     assert said["scenes"][0]["staves"][0]["takes"] and said["scenes"][0]["shots"] and said["characters"][1]["face"]
+    assert said["scenes"][0]["backdrop"].startswith("pictures/")
     made = back(rich.stranger, first)
     second = out(tmp_path, made, name="again.zip")
     assert document(second) == said

@@ -12,8 +12,10 @@ import msgspec
 import numpy as np
 import pytest
 from django.core.files.base import File
+from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
+from tests.drawings import png as png_of
 from tinfork.core.errors import HandoverError, TinForkError
 from tinfork.core.mouths.draw import alone, mouth
 from tinfork.core.mouths.raster import png
@@ -276,3 +278,28 @@ def test_the_film_whose_sound_lies_in_the_scene_is_seen_behind_everybody(ferry, 
     seen = [(int(picture[40, 2, 0]), int(picture[40, 2, 3])) for picture in pictures]
     assert [alpha for _, alpha in seen] == [255] * 11
     assert [light for light, _ in seen] == pytest.approx([0, 0, *(8 * n for n in range(9))], abs=6)
+
+
+def test_a_picture_lies_behind_everybody_until_it_is_taken_away(ferry):
+    address = f"/scenes/{ferry.scene.pk}/hand-over/picture"
+    half = np.zeros((40, 96, 4), np.uint8)
+    half[:, :] = (200, 40, 10, 255)
+
+    def send(person, what):
+        return ferry.client(person).post(address, what)
+
+    assert send(ferry.viewer, {"drop": "yes"}).status_code == 404
+    for bad in ({}, {"picture": SimpleUploadedFile("pier.png", b"no picture")}):
+        answer = send(ferry.owner, bad)
+        assert (answer.status_code, answer.json()["problem"][-1]) == (422, ".")
+    kept = send(ferry.owner, {"picture": SimpleUploadedFile("pier.png", png_of(half))}).json()["picture"]
+    assert ferry.client(ferry.viewer).get(kept)["Content-Type"] == "image/png"
+    assert ferry.client(ferry.stranger).get(kept).status_code == 404
+    (data,) = makes(ferry, kinds=["png"], backdrop=True, first=1001, end=1002, pattern="#####").values()
+    with zipfile.ZipFile(io.BytesIO(data)) as packed:
+        name = next(name for name in packed.namelist() if name.endswith(".png"))
+        seen = np.asarray(Image.open(io.BytesIO(packed.read(name))).convert("RGBA"))
+    assert seen[40, 2].tolist() == [200, 40, 10, 255], "as wide as it fits, in the middle"
+    assert seen[4, 2].tolist() == [0, 0, 0, 255]
+    assert send(ferry.owner, {"drop": "yes"}).json() == {"picture": ""}
+    assert ferry.client(ferry.viewer).get(kept).status_code == 404

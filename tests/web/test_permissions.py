@@ -111,6 +111,8 @@ def addresses(ferry):
         "handover-made": ("get", at + "hand-over/made"),
         "handover-files": ("post", at + "hand-over/files"),
         "handover-make": ("post", at + "hand-over/make"),
+        "backdrop": ("post", at + "hand-over/picture"),
+        "backdrop-picture": ("get", at + "hand-over/0123.png"),
         "bundle-make": ("post", at + "bundle"),
         "handover-file": ("get", f"/hand-over/files/{handed.pk}"),
         "prompter": ("get", at + "prompter/"),
@@ -133,6 +135,7 @@ def addresses(ferry):
 
 
 CHANGES = {
+    "backdrop",
     "drawing-form",
     "scene-back",
     "sheet-note",
@@ -168,7 +171,7 @@ CHANGES = {
 UNSAID = {"handover-files", "handover-make", "camera-taken"}
 """What a viewer may ask, and here asks for nothing."""
 
-MISSING = {"job-result", "sound-reel", "camera-picture", "pairing"}
+MISSING = {"backdrop-picture", "job-result", "sound-reel", "camera-picture", "pairing"}
 
 
 def all_names(resolver=None):

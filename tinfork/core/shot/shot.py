@@ -11,6 +11,7 @@ from ..exposure.easing import Blend, blends
 from ..exposure.track import Exposure, cut_to
 from ..mouths.chart import Chart
 from ..mouths.face import Face
+from ..mouths.picture import Picture
 from ..naming import file_stem
 from ..speech.reading import Line, Reading, moved
 from ..timebase import frame_at, frame_time
@@ -54,7 +55,7 @@ class Role:
 @dataclass(frozen=True)
 class Shot:
     """name: of the scene; start_frame: the scene's own number of frame 0; sound: a mono file of what is heard, from
-    frame 0 on, or None; film: its reference film."""
+    frame 0 on, or None; film: its reference film; backdrop: a picture that can lie behind everybody."""
 
     name: str
     rate: Fraction
@@ -62,6 +63,7 @@ class Shot:
     roles: tuple[Role, ...]
     sound: Path | None = None
     film: tuple[Strip, ...] = ()
+    backdrop: Picture | None = None
 
     def __post_init__(self) -> None:
         if not self.roles or not all(role.exposures for role in self.roles):

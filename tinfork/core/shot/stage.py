@@ -47,7 +47,8 @@ class Spot:
 class Look:
     """width, height: pixels, even; background: a CSS colour, "" to let through what lies under it; mouth: whether
     mouths alone are shown, on their canvas, else faces; spots: where the faces stand, by their characters' names;
-    burnt: what of BURNT is written into the picture; film: whether the shot's reference film lies behind everybody."""
+    burnt: what of BURNT is written into the picture; film: whether the shot's reference film lies behind everybody;
+    backdrop: whether its picture does, under the film where there are both."""
 
     width: int = 1280
     height: int = 720
@@ -56,6 +57,7 @@ class Look:
     spots: Mapping[str, Spot] = field(default_factory=dict)
     burnt: tuple[str, ...] = ()
     film: bool = False
+    backdrop: bool = False
 
     def __post_init__(self) -> None:
         for side in (self.width, self.height):
@@ -86,6 +88,7 @@ class Frames(Sequence[Picture]):
         self._casts = [_Cast(role, look, spots[role.name]) for role in shot.roles]
         self._whole = lru_cache(KEPT)(self._composed)
         self._film = Behind(shot.film, shot.rate, (look.width, look.height)) if look.film and shot.film else None
+        self._backdrop = fitted(shot.backdrop.pixels, look) if look.backdrop and shot.backdrop else None
 
     def __len__(self) -> int:
         return self.shot.frames
@@ -112,17 +115,24 @@ class Frames(Sequence[Picture]):
     @property
     def clear(self) -> bool:
         """Whether what lies under it shines through."""
-        return not (self.look.background or self._film)
+        return not (self.look.background or self._film or self._backdrop)
 
     def turns(self) -> list[int]:
         """The frames on which another picture is seen than on the one before."""
         return [n for n in range(len(self)) if n == 0 or self.token(n) != self.token(n - 1)]
 
     def _composed(self, key: tuple[tuple[str, str, float], ...]) -> Picture:
-        ground = ImageColor.getcolor(self.look.background, "RGBA") if self.look.background else (0, 0, 0, 0)
-        image = Image.new("RGBA", (self.look.width, self.look.height), ground)
+        image = self._ground()
         self._put_cast(image, key)
         return np.asarray(image)
+
+    def _ground(self) -> Image.Image:
+        """What lies behind everybody, but for a film; black where a film or a picture leaves something free."""
+        colour = self.look.background or ("#00000000" if self.clear else "black")
+        image = Image.new("RGBA", (self.look.width, self.look.height), colour)
+        if self._backdrop:
+            _put_in_the_middle(image, self._backdrop)
+        return image
 
     def _put_cast(self, image: Image.Image, key: tuple[tuple[str, str, float], ...]) -> None:
         for cast, own in zip(self._casts, key, strict=True):
@@ -130,10 +140,9 @@ class Frames(Sequence[Picture]):
 
     def _over_film(self, frame: int) -> Picture:
         assert self._film
-        image = Image.new("RGBA", (self.look.width, self.look.height), self.look.background or "black")
-        behind = self._film.picture(frame)
+        image, behind = self._ground(), self._film.picture(frame)
         if behind:
-            image.paste(behind, ((image.width - behind.width) // 2, (image.height - behind.height) // 2))
+            _put_in_the_middle(image, behind.convert("RGBA"))
         self._put_cast(image, self.key(frame))
         return np.asarray(image)
 
@@ -150,6 +159,18 @@ class Frames(Sequence[Picture]):
         text = "   ".join(said[one] for one in BURNT if one in self.look.burnt)
         draw.text(where, text, "white", font, "ls", stroke_width=max(1, size // 8), stroke_fill="black")
         return np.asarray(image)
+
+
+def fitted(pixels: Picture, look: Look) -> Image.Image:
+    """A picture as large as it fits into what is made."""
+    height, width = pixels.shape[:2]
+    share = min(look.width / width, look.height / height)
+    size = (max(1, round(width * share)), max(1, round(height * share)))
+    return Image.fromarray(pixels).convert("RGBa").resize(size, Image.Resampling.LANCZOS).convert("RGBA")
+
+
+def _put_in_the_middle(image: Image.Image, own: Image.Image) -> None:
+    image.alpha_composite(own, ((image.width - own.width) // 2, (image.height - own.height) // 2))
 
 
 class _Cast:

@@ -24,6 +24,7 @@ Place = Annotated[
     list[Annotated[float, Meta(ge=-1, le=2)]], Meta(min_length=len(ARTICULATORS), max_length=len(ARTICULATORS))
 ]
 Picture = Annotated[str, Meta(pattern=r"^pictures/[0-9a-f]{64}\.png\Z")]
+MaybePicture = Annotated[str, Meta(pattern=r"^(pictures/[0-9a-f]{64}\.png)?\Z")]
 Sound = Annotated[str, Meta(pattern=r"^sounds/[0-9a-f]{64}\Z")]
 Exposed = tuple[Frame, Frame, Text, bool]
 """First frame, how many, the drawing, and whether it is pinned."""
@@ -104,7 +105,7 @@ class Drawing(Struct, frozen=True, forbid_unknown_fields=True):
     vector: Annotated[str, Meta(max_length=200_000)]
     removed: bool
     picture: Picture
-    drawn: Annotated[str, Meta(pattern=r"^(pictures/[0-9a-f]{64}\.png)?\Z")]
+    drawn: MaybePicture
 
 
 class Chart(Struct, frozen=True, forbid_unknown_fields=True):
@@ -199,7 +200,7 @@ class Shot(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Scene(Struct, frozen=True, forbid_unknown_fields=True):
-    """A scene. sound, script, sheet: None where there is nothing of it yet."""
+    """A scene. sound, script, sheet: None where there is nothing of it yet; backdrop: the picture behind everybody."""
 
     name: Name
     rate: Code
@@ -213,6 +214,7 @@ class Scene(Struct, frozen=True, forbid_unknown_fields=True):
     recorded: Annotated[list[Recorded], Meta(max_length=10_000)]
     history: Annotated[list[Step], Meta(max_length=100_000)]
     shots: Annotated[list[Shot], Meta(max_length=1_000_000)]
+    backdrop: MaybePicture = ""
 
 
 class Production(Struct, frozen=True, forbid_unknown_fields=True):

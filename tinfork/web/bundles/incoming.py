@@ -32,6 +32,7 @@ from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
 from tinfork.web.charts.pictures import kept
 from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.models import Face, FaceLayer
+from tinfork.web.handover.models import Backdrop
 from tinfork.web.handover.wishes import Wish
 from tinfork.web.jobs.running import DATABASE_GONE
 from tinfork.web.productions.actions import checked_name, create_production
@@ -239,7 +240,8 @@ class _Incoming:
 
     def _scene(self, asked: document.Scene) -> None:
         rate = format_rate(parse_rate(asked.rate))
-        own = _fields(asked, "name", "rate", "sound", "script", "sheet", "staves", "recorded", "history", "shots")
+        apart = ("name", "rate", "sound", "script", "sheet", "staves", "recorded", "history", "shots", "backdrop")
+        own = _fields(asked, *apart)
         name = checked_name(asked.name, "scene")
         scene = Scene.objects.create(production=self._production, name=name, rate=rate, **own)
         for area, kind in _KINDS.items():
@@ -253,6 +255,10 @@ class _Incoming:
         self._history(scene, staves, asked.history)
         shots = (Exposed(scene=scene, key=uuid.uuid4(), **_fields(shot)) for shot in asked.shots)
         Exposed.objects.bulk_create(shots, batch_size=1000)
+        if asked.backdrop:
+            picture, name = self._picture(asked.backdrop)
+            height, width = picture.pixels.shape[:2]
+            Backdrop.objects.create(scene=scene, picture=name, width=width, height=height)
         heard = {clip.sound for kept in Arrangement.objects.filter(scene=scene) for clip in kept.value.clips}
         for sound in self._rows["sounds"]:
             if sound.pk in heard:

@@ -20,6 +20,7 @@ from tinfork.web.edits.actions import lock_scene
 from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.models import Face, FaceLayer
 from tinfork.web.files import store
+from tinfork.web.handover.models import backdrop_of
 from tinfork.web.productions.actions import hold
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.reading.models import Stave, TrackTake
@@ -189,6 +190,7 @@ class _Outgoing:
             ],
             history=list(self._history(own, areas)),
             shots=[_row(document.Shot, one) for one in own.exposed.order_by("pk")],
+            backdrop=self._file("pictures", behind.picture) if (behind := backdrop_of(own)) else "",
         )
 
     def _decided(self, kept: Document | None) -> document.Decided | None:

@@ -1,14 +1,20 @@
 """Asking for files to hand over, and keeping the way it was asked for."""
 
+from pathlib import Path
+from typing import Any
+
 import msgspec
+from django.core.files.uploadedfile import UploadedFile
 from django.db import IntegrityError, transaction
 
 from tinfork.core.errors import HandoverError
+from tinfork.core.mouths.picture import MOST_BYTES, opened
+from tinfork.web.charts.pictures import kept
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, check, number_of
 
-from .models import Handover, Preset
+from .models import Backdrop, Handover, Preset
 from .tasks import make_handover
 from .wishes import Wish, files, without_scene
 
@@ -35,6 +41,25 @@ def scenes_of(production: Production, wish: Wish) -> list[Scene]:
     if len(found) != len(set(wish.scenes)):
         raise HandoverError("One of these scenes is not there any more; reload the page.")
     return found
+
+
+def keep_backdrop(person: Person, scene: Scene, upload: "UploadedFile[Any] | None") -> Backdrop:
+    """Keep a picture to lie behind everybody in a scene, in the place of another."""
+    check(person, scene.production, "edit")
+    if upload is None:
+        raise HandoverError("Choose a picture first: a PNG, a WebP or an SVG.")
+    if (upload.size or 0) > MOST_BYTES:
+        raise HandoverError(f"A picture has {MOST_BYTES // 1_000_000} MB at the most; make it smaller.")
+    picture = opened(Path(upload.name or "picture").name, upload.read())
+    height, width = picture.pixels.shape[:2]
+    own = {"picture": kept(picture), "width": width, "height": height}
+    return Backdrop.objects.update_or_create(scene=scene, defaults=own)[0]
+
+
+def drop_backdrop(person: Person, scene: Scene) -> None:
+    """Let go of the picture behind everybody."""
+    check(person, scene.production, "edit")
+    Backdrop.objects.filter(scene=scene).delete()
 
 
 def keep_preset(person: Person, production: Production, name: str, wish: Wish) -> Preset:

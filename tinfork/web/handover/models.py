@@ -3,7 +3,9 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
+from django.urls import reverse
 
+from tinfork.web.charts.pictures import Pictured
 from tinfork.web.edits.history import versions
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
@@ -53,6 +55,22 @@ class HandoverFile(models.Model):
     def is_there(self) -> bool:
         """Whether it is still on the disk."""
         return store.is_there(self.file.name or "")
+
+
+class Backdrop(Pictured):
+    """A picture that can lie behind everybody in what is handed over of a scene."""
+
+    scene = models.OneToOneField(Scene, models.CASCADE, related_name="backdrop")
+
+    @property
+    def href(self) -> str:
+        """The address of its picture."""
+        return reverse("backdrop-picture", args=[self.scene_id, self.picture_key])
+
+
+def backdrop_of(scene: Scene) -> Backdrop | None:
+    """The picture behind everybody, where there is one."""
+    return Backdrop.objects.filter(scene=scene).first()
 
 
 class Preset(models.Model):

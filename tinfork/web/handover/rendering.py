@@ -14,6 +14,8 @@ from tinfork.core.exposure.ranges import Bend
 from tinfork.core.exposure.track import NOTHING
 from tinfork.core.formats import registry
 from tinfork.core.mouths.chart import Chart, Drawing
+from tinfork.core.mouths.picture import Picture
+from tinfork.core.mouths.picture import opened as opened_picture
 from tinfork.core.shot.behind import Strip
 from tinfork.core.shot.shot import Role, Shot
 from tinfork.core.sound import arrangement, mix
@@ -32,7 +34,7 @@ from tinfork.web.sound.arranging import filmed, pieces_of
 from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement
 
-from .models import Handover
+from .models import Handover, backdrop_of
 from .wishes import Wish, called, chosen, parts
 
 Report = Callable[[float], None]
@@ -71,13 +73,20 @@ def _embedded(drawing: ChartDrawing | FaceLayer) -> str:
     return f"data:image/png;base64,{base64.b64encode(drawing.data).decode()}"
 
 
-def shot_of(scene: Scene, placed: Sequence[Placed], frames: range, sound: Path, film: Sequence[Strip] = ()) -> Shot:
+def shot_of(
+    scene: Scene,
+    placed: Sequence[Placed],
+    frames: range,
+    sound: Path,
+    film: Sequence[Strip] = (),
+    backdrop: Picture | None = None,
+) -> Shot:
     """A scene cut to some of its frames, with those who are placed in it. sound: where to write what is heard: of one
-    alone their clips, of several everything that is not muted; film: what lies behind them."""
+    alone their clips, of several everything that is not muted; film, backdrop: what lies behind them."""
     arranged = placed[0].arrangement.value
     span = range(frames.start, min(frames.stop, arranged.frames))
     roles = tuple(role_of(one) for one in placed)
-    whole = Shot(scene.name, scene.fps, scene.start_frame, roles, film=tuple(film)).between(span)
+    whole = Shot(scene.name, scene.fps, scene.start_frame, roles, film=tuple(film), backdrop=backdrop).between(span)
     with opened() as path_of:
         if len(placed) == 1:
             pieces = pieces_of(placed[0].clips, scene, path_of)
@@ -120,8 +129,10 @@ def _make(asked: Handover, scene: Scene, wish: Wish, report: Report) -> dict[str
     with tempfile.TemporaryDirectory() as folder, ExitStack() as stack:
         path = Path(folder) / "made"
         film = film_of(placed[0].arrangement, stack) if wish.film else []
+        behind = backdrop_of(scene) if wish.backdrop else None
+        backdrop = opened_picture("The picture behind everybody", behind.data) if behind else None
         shots = [
-            shot_of(scene, group, wish.frames(scene), Path(folder) / f"sound {number}.flac", film)
+            shot_of(scene, group, wish.frames(scene), Path(folder) / f"sound {number}.flac", film, backdrop)
             for number, group in enumerate(groups)
         ]
         work = [(kind, number) for kind in wish.kinds for number in range(len(groups))]

@@ -1,6 +1,6 @@
 from typing import Any
 
-from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -8,6 +8,8 @@ from msgspec import Struct
 
 from tinfork.core.formats.registry import FORMATS
 from tinfork.core.mouths.face import VIEW
+from tinfork.web.charts.pictures import small
+from tinfork.web.charts.views import picture_answer
 from tinfork.web.cleaning import clean
 from tinfork.web.edits.requests import parsed, told
 from tinfork.web.faces.portraits import portraits
@@ -18,7 +20,7 @@ from tinfork.web.productions.permissions import check, find_scene, may
 from tinfork.web.sound.arranging import filmed
 
 from . import actions
-from .models import HandoverFile, Preset, compare_versions
+from .models import HandoverFile, Preset, backdrop_of, compare_versions
 from .wishes import MOST_LISTED, Wish, staves_of
 from .wishes import files as files_of
 
@@ -48,6 +50,8 @@ def handover(request: HttpRequest, pk: int) -> HttpResponse:
         "scenes": [{"id": one.pk, "name": one.name} for one in others],
         "start": scene.start_frame,
         "frames": staves[0].arrangement.value.frames if staves else 0,
+        "backdropUrl": reverse("backdrop", args=[scene.pk]),
+        "picture": behind.href if (behind := backdrop_of(scene)) else "",
         "film": bool(staves and filmed(staves[0].arrangement)),
         "shape": VIEW[2] / VIEW[3],
         "presets": _presets(scene.production),
@@ -93,6 +97,28 @@ def make(request: HttpRequest, pk: int) -> JsonResponse:
     """Queue what a wish asks for, as JSON."""
     scene = find_scene(request.user, pk)
     return told(lambda: {"job": actions.ask_for(request.user, scene, parsed(request, Wish)).pk})
+
+
+@require_POST
+def backdrop(request: HttpRequest, pk: int) -> JsonResponse:
+    """Keep a picture to lie behind everybody (as a form's file, picture), or with drop let go of it."""
+    scene = find_scene(request.user, pk, "edit")
+
+    def do() -> dict[str, Any]:
+        if "drop" in request.POST:
+            actions.drop_backdrop(request.user, scene)
+            return {"picture": ""}
+        return {"picture": actions.keep_backdrop(request.user, scene, request.FILES.get("picture")).href}
+
+    return told(do)
+
+
+def backdrop_picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
+    """The picture that lies behind everybody, at the size it is seen in on a screen."""
+    found = backdrop_of(find_scene(request.user, pk))
+    if found is None:
+        raise Http404("There is no picture.")
+    return picture_answer(small(found.picture.name or ""))
 
 
 def file(request: HttpRequest, pk: int) -> HttpResponse | FileResponse:

@@ -47,6 +47,7 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
     mouth: bool = False
     burnt: Annotated[list[str], Meta(max_length=3)] = []
     film: bool = False
+    backdrop: bool = False
     pattern: Annotated[str, Meta(max_length=80)] = pictures.PATTERN
     spots: Annotated[list[SpotWish], Meta(max_length=MAX_CAST)] = []
 
@@ -56,7 +57,9 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
             if not (-1 <= spot.x <= 9 and -1 <= spot.y <= 2 and 0.02 <= spot.height <= 4):
                 raise HandoverError("A face stands in the picture, and is 0.02 to 4 times as high as it.")
         spots = {names[one.character]: Spot(one.x, one.y, one.height) for one in self.spots if one.character in names}
-        look = Look(self.width, self.height, self.background, self.mouth, spots, tuple(self.burnt), self.film)
+        look = Look(
+            self.width, self.height, self.background, self.mouth, spots, tuple(self.burnt), self.film, self.backdrop
+        )
         pictures.pattern_of(self.pattern)
         return How(look, self.pattern)
 

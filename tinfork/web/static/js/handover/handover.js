@@ -1,6 +1,6 @@
 // Hand-over: what is to be made, the names of the files before they are made, and where faces stand in one picture.
 import { drag } from "../lib/drag.js";
-import { post } from "../lib/edits.js";
+import { ask, post } from "../lib/edits.js";
 import { sideBySide, wishOf } from "./wish.js";
 
 const given = JSON.parse(document.getElementById("handover-document")?.textContent ?? "null");
@@ -25,6 +25,8 @@ function handOver(document) {
     burnt: [],
     film: false,
     hasFilm: document.film,
+    backdrop: false,
+    picture: document.picture,
     pattern: "{character}_#####",
     spots: {},
     files: [],
@@ -44,6 +46,9 @@ function handOver(document) {
     },
     get looks() {
       return this.kinds.some((kind) => document.formats[kind]?.looks);
+    },
+    get droppable() {
+      return this.mayEdit && Boolean(this.picture);
     },
     get sequence() {
       return this.kinds.includes("png");
@@ -93,10 +98,35 @@ function handOver(document) {
       if (!this.problem) window.document.body.dispatchEvent(new CustomEvent("handover-asked"));
     },
 
+    // A picture to lie behind everybody, or none any more.
+    async bring(event) {
+      const form = new FormData();
+      form.append("picture", event.target.files[0]);
+      await this.changePicture(form);
+      event.target.value = "";
+    },
+    async dropPicture() {
+      const form = new FormData();
+      form.append("drop", "yes");
+      await this.changePicture(form);
+    },
+    async changePicture(form) {
+      try {
+        const answer = await (await ask(document.backdropUrl, { body: form })).json();
+        this.problem = answer.problem ?? "";
+        if (answer.picture === undefined) return;
+        this.picture = answer.picture;
+        this.backdrop = Boolean(answer.picture);
+        this.look();
+      } catch (failed) {
+        this.problem = failed.message;
+      }
+    },
+
     use(preset) {
-      const { kinds, together, width, height, background, mouth, burnt, film, pattern } = preset.wish;
+      const { kinds, together, width, height, background, mouth, burnt, film, backdrop, pattern } = preset.wish;
       const ground = background ? { background, clear: false } : { clear: true };
-      Object.assign(this, { kinds: [...kinds], together, width: String(width), height: String(height), shows: mouth ? "mouth" : "face", burnt: [...burnt], film: Boolean(film), pattern, ...ground });
+      Object.assign(this, { kinds: [...kinds], together, width: String(width), height: String(height), shows: mouth ? "mouth" : "face", burnt: [...burnt], film: Boolean(film), backdrop: Boolean(backdrop), pattern, ...ground });
       this.look();
     },
     async keep() {
@@ -125,6 +155,7 @@ function handOver(document) {
       const ratio = Number(this.width) / Number(this.height);
       if (!place || !(ratio > 0)) return;
       place.style.aspectRatio = String(ratio);
+      place.style.backgroundImage = this.backdrop && this.picture ? `url("${this.picture}")` : "";
       for (const face of /** @type {NodeListOf<HTMLElement>} */ (place.querySelectorAll(".stage-face"))) {
         const spot = this.spotOf(face.dataset.character);
         face.hidden = !spot;

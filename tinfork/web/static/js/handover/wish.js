@@ -21,6 +21,7 @@ export function wishOf(form) {
     mouth: form.shows === "mouth",
     burnt: [...form.burnt],
     film: form.film,
+    backdrop: form.backdrop,
     pattern: form.pattern,
     spots: placed.map(([id, { x, y, height }]) => ({ character: Number(id), x, y, height })),
   };
