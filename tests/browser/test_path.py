@@ -249,9 +249,9 @@ def test_a_stale_edit_says_so_on_the_desk(demo):
     other = demo.context.new_page()
     other.goto(demo.url)
     desk_ready(other)
-    for page, drawing in ((other, "open"), (demo, "purse")):
+    for page, chosen in ((other, "open"), (demo, "purse")):
         page.get_by_role("button", name="exposure ▸").click()
-        page.locator(f"#mouth-map button[data-drawing={drawing}]").click()
+        page.locator(f"#mouth-map button[data-drawing={chosen}]").click()
     expect(demo.locator("#problem")).to_contain_text("changed meanwhile")
     assert [e["drawing"] for e in stave_of(demo)["exposures"] if e["pinned"]] == ["open"]
 
