@@ -32,7 +32,7 @@ from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.naming import Pattern, stems
 from tinfork.core.shot.behind import Strip
 from tinfork.core.shot.shot import Role, Shot, plates
-from tinfork.core.shot.stage import Frames, Look, Spot
+from tinfork.core.shot.stage import Frames, Look, Spot, kept
 from tinfork.core.speech.reading import Line, Reading, Sound, Word
 from tinfork.core.timebase import frame_at, frame_time, timecode
 
@@ -593,3 +593,8 @@ def test_a_picture_behind_everybody_is_seen_where_there_is_no_film(tone, lighter
     assert ground(over[0]) == 255
     assert ground(over[9]) == pytest.approx(shades[5], abs=5)
     assert Frames(shot, replace(look, backdrop=False)).clear
+
+
+def test_large_pictures_are_not_kept_by_the_dozen():
+    assert kept(Look(640, 360)) == 64
+    assert kept(Look(4096, 4096)) * 4096 * 4096 < 100_000_000

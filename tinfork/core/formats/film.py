@@ -11,7 +11,7 @@ import soundfile
 from numpy.typing import NDArray
 
 from ..shot.shot import Shot
-from ..shot.stage import KEPT, Frames, Look, Picture, Progress
+from ..shot.stage import Frames, Look, Picture, Progress, kept
 
 _SOUND_RATE = 48_000
 _SOUND_BLOCK = 1024
@@ -100,7 +100,7 @@ class _Images:
     def of(self, number: int) -> av.VideoFrame:
         token = self._frames.token(number)
         if token not in self._known:
-            if len(self._known) >= KEPT:
+            if len(self._known) >= kept(self._frames.look):
                 self._known.clear()
             self._known[token] = self._made(self._frames[number])
         return self._known[token]

@@ -1,38 +1,92 @@
 """Pictures that move without sound: animated PNG (W3C PNG, third edition) and GIF (GIF89a)."""
 
-import itertools
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field
+from fractions import Fraction
 from pathlib import Path
+from typing import Any
 
+import av
+import numpy as np
 from PIL import Image
 
-from ..errors import HandoverError
-from ..shot.stage import Frames
+from ..shot.stage import Frames, Picture, Progress, kept
 
-_MILLISECONDS, _HUNDREDTHS = 1000, 100
-MOST_TURNS = 4_000
-MOST_PIXELS = 200_000_000
-"""So many are held at a time."""
+_COLOURS = 255
+"""Of a picture of a GIF; one more lets through what lies under it."""
+
+_SOLID = 128
 
 
-def write_apng(path: Path, frames: Frames) -> None:
+def write_apng(path: Path, frames: Frames, progress: Progress = lambda share: None) -> None:
     """Each picture as long as it is seen, to the millisecond."""
-    _write(path, frames, "PNG", _MILLISECONDS, default_image=False)
+    _write(path, frames, _APNG, _as_it_is, progress)
 
 
-def write_gif(path: Path, frames: Frames) -> None:
+def write_gif(path: Path, frames: Frames, progress: Progress = lambda share: None) -> None:
     """Each picture as long as it is seen, to the hundredth of a second, which is all that a GIF knows."""
-    _write(path, frames, "GIF", _HUNDREDTHS, disposal=2, optimize=False)
+    _write(path, frames, _GIF, lambda picture: _in_few_colours(picture, frames.clear), progress)
 
 
-def _write(path: Path, frames: Frames, kind: str, per_second: int, **options: object) -> None:
-    turns = frames.turns()
-    edges = [round(frame * per_second / frames.shot.rate) for frame in (*turns, len(frames))]
-    spans = [(b - a) * _MILLISECONDS // per_second for a, b in itertools.pairwise(edges)]
-    tokens = [frames.token(frame) for frame in turns]
-    size = len(set(tokens)) * frames.look.width * frames.look.height
-    if len(turns) > MOST_TURNS or size > MOST_PIXELS:
-        raise HandoverError("This is too long for an animated picture; choose a film, a range or a smaller size.")
-    images = {token: Image.fromarray(frames[frame]) for frame, token in zip(turns, tokens, strict=True)}
-    first, *rest = [images[token] for token in tokens]
-    with path.open("wb") as out:
-        first.save(out, kind, save_all=True, append_images=rest, duration=spans, loop=0, **options)
+@dataclass(frozen=True)
+class _Kind:
+    """name: of its encoder and of its container; pixels: how its pictures are kept; per_second: what it counts time in;
+    final: how long the last picture is seen, as the container takes it."""
+
+    name: str
+    pixels: str
+    per_second: int
+    final: str
+    container: dict[str, str]
+    encoder: dict[str, str] = field(default_factory=dict)
+
+
+_APNG = _Kind("apng", "rgba", 1000, "{}/1000", {"plays": "0"})
+
+# Pictures differ in their colours' numbers, so that what stayed the same cannot be told by them.
+_GIF = _Kind("gif", "pal8", 100, "{}", {"loop": "0"}, {"gifflags": "0"})
+
+
+def _write(
+    path: Path, frames: Frames, kind: _Kind, image_of: Callable[[Picture], av.VideoFrame], progress: Progress
+) -> None:
+    turns, rate = frames.turns(), frames.shot.rate
+    edges = [round(frame * kind.per_second / rate) for frame in (*turns, len(frames))]
+    container = kind.container | {"final_delay": kind.final.format(edges[-1] - edges[-2])}
+    known: dict[Hashable, av.VideoFrame] = {}
+    with av.open(str(path), "w", format=kind.name, options=container) as out:
+        stream = out.add_stream(kind.name, rate=kind.per_second, options=kind.encoder)
+        assert isinstance(stream, av.VideoStream)
+        stream.width, stream.height, stream.pix_fmt = frames.look.width, frames.look.height, kind.pixels
+        stream.time_base = stream.codec_context.time_base = Fraction(1, kind.per_second)
+        for frame, at in zip(turns, edges, strict=False):
+            token = frames.token(frame)
+            if token not in known:
+                if len(known) >= kept(frames.look):
+                    known.clear()
+                known[token] = image_of(frames[frame])
+            image = known[token]
+            image.pts, image.time_base = at, stream.time_base
+            out.mux(stream.encode(image))
+            progress(frame / len(frames))
+        out.mux(stream.encode(None))
+
+
+def _as_it_is(picture: Picture) -> av.VideoFrame:
+    return av.VideoFrame.from_ndarray(picture, format="rgba")
+
+
+def _in_few_colours(picture: Picture, clear: bool) -> av.VideoFrame:
+    """A picture in the colours that suit it best; what is more clear than solid is clear. clear: whether others let
+    something through; then a corner of this does too, as otherwise it would stay under the next."""
+    few = Image.fromarray(picture).convert("RGB").quantize(_COLOURS, dither=Image.Dither.NONE)
+    numbers = np.array(few)
+    numbers[picture[..., 3] < _SOLID] = _COLOURS
+    if clear:
+        numbers[0, 0] = _COLOURS
+    colours = np.array(few.getpalette("RGB"), np.uint8).reshape(-1, 3)
+    palette = np.zeros((256, 4), np.uint8)  # alpha, red, green, blue
+    palette[: len(colours), 1:] = colours
+    palette[:_COLOURS, 0] = 255
+    both: Any = (numbers, palette)
+    return av.VideoFrame.from_ndarray(both, format="pal8")

@@ -79,8 +79,8 @@ def _still(write: Callable[[Path, Shot, Look], None]) -> Writer:
     return lambda path, shot, how, _: write(path, shot, how.look)
 
 
-def _flip(write: Callable[[Path, Frames], None]) -> Writer:
-    return lambda path, shot, how, _: write(path, Frames(shot, how.look))
+def _flip(write: Callable[[Path, Frames, Progress], None]) -> Writer:
+    return lambda path, shot, how, progress: write(path, Frames(shot, how.look), progress)
 
 
 def _timing(write: Callable[[Path, Shot], None]) -> Writer:

@@ -26,8 +26,7 @@ MOST_WIDE, LEAST_WIDE = 4096, 16
 Progress = Callable[[float], None]
 """Told, as work goes on, the share of it that is done."""
 
-KEPT = 64
-"""So many whole pictures are kept to be shown again."""
+_MOST_KEPT, _MOST_PIXELS_KEPT = 64, 80_000_000
 
 BURNT = ("frame", "timecode", "words")
 _BURN_SHARE = 22
@@ -72,6 +71,11 @@ class Look:
             raise HandoverError("Frame number, timecode and words can be written into the picture.")
 
 
+def kept(look: Look) -> int:
+    """So many whole pictures are kept to be shown again."""
+    return max(1, min(_MOST_KEPT, _MOST_PIXELS_KEPT // (look.width * look.height)))
+
+
 def side_by_side(roles: Sequence[Role], look: Look) -> dict[str, Spot]:
     """Where faces stand when nobody placed them: side by side, as large as they fit."""
     wide = look.width / look.height / len(roles)
@@ -86,7 +90,7 @@ class Frames(Sequence[Picture]):
         self.shot, self.look = shot, look
         spots = side_by_side(shot.roles, look) | dict(look.spots)
         self._casts = [_Cast(role, look, spots[role.name]) for role in shot.roles]
-        self._whole = lru_cache(KEPT)(self._composed)
+        self._whole = lru_cache(kept(look))(self._composed)
         self._film = Behind(shot.film, shot.rate, (look.width, look.height)) if look.film and shot.film else None
         self._backdrop = fitted(shot.backdrop.pixels, look) if look.backdrop and shot.backdrop else None
 
@@ -190,7 +194,7 @@ class _Cast:
         self._room = (look.width - self.corner[0], look.height - self.corner[1])
         self._exposures = list(role.on_each_frame())
         self._drawn: dict[str, Image.Image] = {}
-        self._blended = lru_cache(KEPT)(self._blend)
+        self._blended = lru_cache(kept(look))(self._blend)
 
     def key(self, frame: int) -> tuple[str, str, float]:
         """What is seen on a frame; after the end of the track its last drawing."""
