@@ -31,10 +31,12 @@ def main() -> None:
 
 def seconds_of(workers: int, environment: dict[str, str]) -> float:
     """How long it takes so many workers until nothing is left to do."""
-    command = [sys.executable, "manage.py", "procrastinate", "worker", "--concurrency", "1", "--one-shot"]
-    environment = environment | ({"OPENBLAS_NUM_THREADS": "1"} if workers > 1 else {})
+    environment = environment | {"TINFORK_WORKERS": str(workers)}
     begun = time.perf_counter()
-    running = [subprocess.Popen(command, env=environment, cwd=ROOT) for _ in range(workers)]
+    running = [
+        subprocess.Popen(["script/worker", str(number), "--one-shot"], env=environment, cwd=ROOT)
+        for number in range(workers)
+    ]
     for worker in running:
         if worker.wait(MOST_SECONDS):
             raise RuntimeError(f"A worker ended with {worker.returncode}.")

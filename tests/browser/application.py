@@ -101,7 +101,6 @@ def running(data, url):
         "PORT": str(port),
         "TINFORK_BIND": "127.0.0.1",
         "TINFORK_WORKERS": "1",
-        "WORKER_THREADS": "2",
         "TINFORK_CAMERA": f"http://127.0.0.1:{camera}",
         "CAMERA_PORT": str(camera),
         "SIMULATED_CAMERA": "true",
