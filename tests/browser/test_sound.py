@@ -350,7 +350,8 @@ def test_an_unknown_word_goes_to_the_lexicon_and_its_line_is_read_again(scene):
     expect(window.get_by_label("Its sounds")).to_have_value("l ˈaɪ t h ˈaʊ s")
     window.get_by_role("button", name="Hear and see it").click()
     expect(window.locator("[data-mouth] img")).to_be_visible()
-    window.get_by_role("button", name="Save to the lexicon").click()
+    with page.expect_response("**/script/lines"):
+        window.get_by_role("button", name="Save to the lexicon").click()
     expect(window.locator("[data-affected]")).to_contain_text("1 line of this production says it")
     with page.expect_response("**/script/read") as answer:
         window.get_by_role("button", name="Read these lines again").click()

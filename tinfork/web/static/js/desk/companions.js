@@ -169,7 +169,7 @@ export class Habits {
 export class History {
   steps = [];
 
-  // page: {url, backUrl, say, changed(), gone(): after going back}
+  // page: {url, backUrl, say, changed(), gone(): after going back, inLine(work): so that edits wait for it}
   constructor(page) {
     this.page = page;
   }
@@ -184,7 +184,11 @@ export class History {
   }
 
   // asked: {step} to go back to, {step, alone: true} to take back alone, or {person} all of whose steps are taken back
-  async back(asked) {
+  back(asked) {
+    return this.page.inLine(() => this.#back(asked));
+  }
+
+  async #back(asked) {
     try {
       const answer = await post(this.page.backUrl, asked);
       if (answer.problem) return this.page.say(answer.problem);

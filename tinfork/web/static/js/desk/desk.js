@@ -69,7 +69,7 @@ const checks = new Checks({
   },
 });
 const takes = new Takes({ stave: () => stave(), say, changed: showTakes });
-const past = new History({ url: given.historyUrl, backUrl: given.backUrl, say, changed: () => showDock(), gone: lookAgain });
+const past = new History({ url: given.historyUrl, backUrl: given.backUrl, say, changed: () => showDock(), gone: lookAgain, inLine: (work) => editor.inLine(work) });
 const habits = new Habits({ stave: () => stave(), say, changed: () => showDock(), open: () => openDock("habits") });
 const panels = dockOf({
   takes,

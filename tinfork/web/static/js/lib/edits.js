@@ -123,16 +123,20 @@ export class Editor {
    * @returns {Promise<Answer>} */
   edit(url, version, verb, what, take) {
     const make = () => ({ body: JSON.stringify({ verb, version: version(), ...what }), headers: { "Content-Type": "application/json" } });
-    return this.#inLine(() => this.#ask(url, make, take, () => this.edit(url, version, verb, what, take)));
+    return this.inLine(() => this.#ask(url, make, take, () => this.edit(url, version, verb, what, take)));
   }
 
   /** A form with files, in the same line.
    * @returns {Promise<Answer>} */
   send(url, form, take) {
-    return this.#inLine(() => this.#ask(url, () => ({ body: form }), take, () => this.send(url, form, take)));
+    return this.inLine(() => this.#ask(url, () => ({ body: form }), take, () => this.send(url, form, take)));
   }
 
-  #inLine(work) {
+  /** Something else that changes what edits are made on: edits that are asked for meanwhile wait for it.
+   * @template T
+   * @param {() => Promise<T>} work
+   * @returns {Promise<T>} */
+  inLine(work) {
     this.#waiting += 1;
     if (this.#offline) this.#sayHowMany();
     return this.#queue.add(work).finally(() => {

@@ -33,7 +33,7 @@ function send(url, values, line) {
 function refresh() {
   return queue.add(async () => {
     try {
-      show(await (await ask(script().getAttribute("hx-get"), { method: "GET" })).text());
+      show(await (await ask(script().getAttribute("hx-get"), { method: "GET", headers: { "HX-Request": "true" } })).text());
     } catch (failed) {
       say(failed.message, refresh);
     }
