@@ -33,6 +33,9 @@ WITH_THE_EDIT = 48
 """A stretch of so many frames is planned in the same breath as the change that asks for it; a longer one when the page
 asks for what it looks at, so that the answer to the edit is not kept waiting. Pins are seen at once."""
 
+_BESIDE = 48
+"""What lies so many frames off has no say in where two exposures meet."""
+
 _FEW = 2
 
 
@@ -278,7 +281,7 @@ def _moved_frames(old: Placed, now: Placed) -> list[range]:
 def meeting(placed: Placed, gone: range, before: Exposure, after: Exposure) -> int:
     """The frame of some at which one exposure best gives way to another by the sound, when nothing else is seen on
     them."""
-    frames = _window(placed, gone)
+    frames = range(max(0, gone.start - _BESIDE), min(placed.frames, gone.stop + _BESIDE))
     own, mouths = articulation(placed, frames), mouths_of(placed.stave)
     names = (mouths.planned_as(before.drawing), mouths.planned_as(after.drawing))
     if NOTHING in names:
