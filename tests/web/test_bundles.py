@@ -28,6 +28,7 @@ from tinfork.web.faces.actions import bring_layers
 from tinfork.web.files.store import DiskFullError
 from tinfork.web.handover.actions import keep_backdrop
 from tinfork.web.jobs.models import Job
+from tinfork.web.jobs.running import Cancelled
 from tinfork.web.productions.actions import create_character, create_scene, remove
 from tinfork.web.productions.models import Production
 from tinfork.web.reading.models import Stave
@@ -40,14 +41,14 @@ from tinfork.web.sound.arranging import arrangement_of, place_sound
 def out(tmp_path, production, scenes=None, name="bundle.zip"):
     """A production as a bundle."""
     path = tmp_path / name
-    outgoing.write(path, production, scenes, lambda share: None)
+    outgoing.write(path, production, scenes)
     return path
 
 
 def back(person, path):
     """What is in a bundle, as a production of somebody's."""
     with opened(path) as bundle:
-        return incoming.bring_in(person, bundle, lambda share: None)
+        return incoming.bring_in(person, bundle)
 
 
 def document(path):
@@ -384,6 +385,22 @@ def test_it_goes_out_and_comes_in_by_the_worker(ferry, settings):
     for other in (ferry.owner, ferry.viewer):
         assert ferry.client(other).get(f"/jobs/{job.pk}/").status_code == 404
         assert ferry.client(other).post(f"/jobs/{job.pk}/cancel").status_code == 404
+
+
+@pytest.mark.parametrize("state", ["cancelled", "done"])
+def test_one_that_was_cancelled_or_done_by_another_meanwhile_is_not_made(ferry, tmp_path, monkeypatch, state):
+    sent(ferry, ferry.stranger, out(tmp_path, ferry.scene.production).read_bytes())
+    job, bring_in = Job.objects.get(), incoming.bring_in
+
+    def slowly(*what):
+        made = bring_in(*what)
+        Job.objects.update(state=state)
+        return made
+
+    monkeypatch.setattr(incoming, "bring_in", slowly)
+    with pytest.raises(Cancelled):
+        bring_in_bundle(job_id=job.pk)
+    assert not Production.everything.filter(people=ferry.stranger, name="The Salt Ferry").exists()
 
 
 def test_what_is_refused_when_it_is_sent_says_so(ferry):

@@ -50,7 +50,6 @@ from tinfork.web.sound.reels import ask_for_reel
 from . import document
 from .numbers import renumbered, renumbered_changes
 
-Report = Callable[[float], None]
 _OfScene = Arrangement | Script | SheetNotes
 _KINDS: dict[str, type[_OfScene]] = {"sound": Arrangement, "script": Script, "sheet": SheetNotes}
 _LINE = re.compile(r"line [1-9]\d{0,8}")
@@ -91,7 +90,7 @@ _PLAIN_PARTS: dict[str, Any] = {
 """The parts of what people decided that the core has no values for."""
 
 
-def bring_in(person: Person, bundle: Opened, report: Report) -> Production:
+def bring_in(person: Person, bundle: Opened) -> Production:
     """The production in a bundle as the person's own, whole or not at all. BundleError when it cannot be."""
     try:
         asked = msgspec.convert(bundle.production, document.Production)
@@ -101,7 +100,7 @@ def bring_in(person: Person, bundle: Opened, report: Report) -> Production:
     with tempfile.TemporaryDirectory() as folder:
         try:
             with transaction.atomic():
-                return _Incoming(person, bundle, Path(folder), report).production(asked)
+                return _Incoming(person, bundle, Path(folder)).production(asked)
         except DATABASE_GONE:
             raise
         except (DatabaseError, RecursionError, OverflowError) as amiss:
@@ -134,8 +133,8 @@ def _fields(row: Struct, *others: str) -> dict[str, Any]:
 
 
 class _Incoming:
-    def __init__(self, person: Person, bundle: Opened, folder: Path, report: Report) -> None:
-        self._person, self._bundle, self._folder, self._report = person, bundle, folder, report
+    def __init__(self, person: Person, bundle: Opened, folder: Path) -> None:
+        self._person, self._bundle, self._folder = person, bundle, folder
         self._rows: dict[str, list[Any]] = {"characters": [], "charts": [], "drawings": [], "sounds": []}
         self._production: Production
 
@@ -164,12 +163,9 @@ class _Incoming:
         for preset in asked.presets:
             restore(preset.wish, Wish)
             own.presets.create(person_id=self._person.pk, **_fields(preset))
-        work = len(asked.sounds) + len(asked.scenes) or 1
-        for done, sound in enumerate(asked.sounds):
-            self._report(done / work)
+        for sound in asked.sounds:
             self._sound(sound)
-        for done, scene in enumerate(asked.scenes, len(asked.sounds)):
-            self._report(done / work)
+        for scene in asked.scenes:
             self._scene(scene)
         return own
 

@@ -1,6 +1,6 @@
 """A production, or some of its scenes, as a bundle's document and the files it names."""
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path
@@ -34,14 +34,13 @@ from . import document
 from .numbers import renumbered, renumbered_changes
 
 K = TypeVar("K", bound=Struct)
-Report = Callable[[float], None]
 _KINDS = (Arrangement, Script, SheetNotes)
 
 
-def write(path: Path, production: Production, scenes: Sequence[Scene] | None, report: Report) -> None:
+def write(path: Path, production: Production, scenes: Sequence[Scene] | None) -> None:
     """A bundle of a production, or of some of its scenes with all of its cast and charts."""
     with ExitStack() as stack:
-        out = _Outgoing(production, stack, report)
+        out = _Outgoing(production, stack)
         with transaction.atomic():
             found = out.production(scenes)
         bundle.write(path, to_builtins(found, builtin_types=()), out.files)
@@ -73,8 +72,8 @@ def _row(kind: type[K], row: Any, **others: Any) -> K:
 class _Outgoing:
     """files: what the document names, where it lies on this machine."""
 
-    def __init__(self, production: Production, stack: ExitStack, report: Report) -> None:
-        self._of, self._stack, self._report = production, stack, report
+    def __init__(self, production: Production, stack: ExitStack) -> None:
+        self._of, self._stack = production, stack
         self._places = _Places({}, {})
         self.files: dict[str, Path] = {}
 
@@ -105,7 +104,7 @@ class _Outgoing:
             [_row(document.Entry, one) for one in own.lexicon.order_by("pk")],
             [_row(document.Preset, one) for one in own.presets.order_by("pk")],
             [self._sound(one) for one in sounds],
-            [self._scene(one, place / len(taken)) for place, one in enumerate(taken)],
+            [self._scene(one) for one in taken],
         )
 
     def _sounds(self, scenes: Sequence[Scene] | None) -> list[SoundFile]:
@@ -170,8 +169,7 @@ class _Outgoing:
         self.files[name] = path
         return name
 
-    def _scene(self, own: Scene, done: float) -> document.Scene:
-        self._report(done)
+    def _scene(self, own: Scene) -> document.Scene:
         staves = list(Stave.objects.filter(scene=own).select_related("character").order_by("pk"))
         areas = {stave.area: f"stave {place}" for place, stave in enumerate(staves, 1)}
         kept = {kind: kind.objects.filter(scene=own).first() for kind in _KINDS}

@@ -6,13 +6,14 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from django.core.files.storage import default_storage
+from django.db import transaction
 from procrastinate.contrib.django import app
 
 from tinfork.core.formats.bundle import opened
 from tinfork.core.naming import file_stem
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
-from tinfork.web.jobs.running import DATABASE_GONE, WHEN_THE_DATABASE_IS_BACK, running
+from tinfork.web.jobs.running import DATABASE_GONE, WHEN_THE_DATABASE_IS_BACK, Cancelled, running
 
 from . import incoming, outgoing
 
@@ -20,11 +21,11 @@ from . import incoming, outgoing
 @app.task(name="make_bundle", retry=WHEN_THE_DATABASE_IS_BACK)
 def make_bundle(job_id: int) -> None:
     """Make a bundle, and keep it as the job's file."""
-    with running(job_id) as (job, report), tempfile.TemporaryDirectory() as folder:
+    with running(job_id) as (job, _), tempfile.TemporaryDirectory() as folder:
         scene, path = job.scene, Path(folder) / "bundle.zip"
         assert scene is not None
         whole = bool(job.asked.get("whole"))
-        outgoing.write(path, scene.production, None if whole else [scene], report)
+        outgoing.write(path, scene.production, None if whole else [scene])
         job.result_name = f"{file_stem(scene.production.name if whole else scene.name)}.tinfork.zip"
         job.result.name = store.keep(f"bundles/{job.pk}/{job.result_name}", path)
 
@@ -32,10 +33,17 @@ def make_bundle(job_id: int) -> None:
 @app.task(name="bring_in_bundle", retry=WHEN_THE_DATABASE_IS_BACK)
 def bring_in_bundle(job_id: int) -> None:
     """Make a production of a bundle that was sent."""
-    with _let_go_of(job_id), running(job_id) as (job, report):
-        with opened(Path(default_storage.path(job.asked["file"]))) as bundle:
-            made = incoming.bring_in(job.person, bundle, report)
-        job.message = f"“{made.name}” is on your shelf."
+    with (
+        _let_go_of(job_id),
+        running(job_id) as (job, _),
+        opened(Path(default_storage.path(job.asked["file"]))) as bundle,
+        transaction.atomic(),
+    ):
+        made = incoming.bring_in(job.person, bundle)
+        # With the production, so that nobody makes it a second time, and only if nobody did or cancelled meanwhile.
+        done = {"state": Job.State.DONE, "progress": 1.0, "message": f"“{made.name}” is on your shelf."}
+        if not Job.objects.filter(pk=job.pk, state=Job.State.RUNNING).update(**done):
+            raise Cancelled(f"job {job.pk} has ended")
 
 
 @contextmanager
