@@ -208,5 +208,6 @@ def test_what_lies_over_a_track_is_put_there_all_at_once_as_one_by_one(lengths, 
 def test_pins_near_some_frames_are_those_seen_on_them(at, first, many):
     shown = tuple(Pin(2 * frame, 1 + frame % 2, "ajar") for frame in sorted(at))
     frames = range(first, first + many)
-    found = PlacedPins(shown).near(frames)
-    assert found == tuple(pin for pin in shown if pin.frame < frames.stop and pin.end > frames.start)
+    found = PlacedPins(shown)
+    assert found.near(frames) == tuple(pin for pin in shown if pin.frame < frames.stop and pin.end > frames.start)
+    assert found.beginning(frames) == tuple(pin for pin in shown if pin.frame in frames)

@@ -1,6 +1,6 @@
 """Films of a shot: WebM (VP9 or AV1, and Opus), MP4 (H.264 and AAC) and QuickTime (ProRes 4444 and PCM), by libav."""
 
-from collections.abc import Hashable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
@@ -11,7 +11,7 @@ import soundfile
 from numpy.typing import NDArray
 
 from ..shot.shot import Shot
-from ..shot.stage import Frames, Look, Picture, Progress, kept
+from ..shot.stage import Frames, Look, Picture, Prepared, Progress
 
 _SOUND_RATE = 48_000
 _SOUND_BLOCK = 1024
@@ -46,7 +46,7 @@ def write(path: Path, shot: Shot, frames: Frames, codec: Codec, progress: Progre
     with av.open(str(path), "w", format=codec.container) as out:
         video = _video(out, shot, frames.look, codec, codec.clear if clear else codec.pixels)
         heard = _Heard(out, shot, codec) if shot.sound else None
-        images = _Images(frames, video.pix_fmt, clear)
+        images = Prepared(frames, lambda picture: _image_of(picture, video.pix_fmt, clear))
         for number in range(len(frames)):
             if heard:
                 heard.until((number + 1) / shot.rate)
@@ -90,25 +90,11 @@ class _Heard:
         self._out.mux(self._audio.encode(None))
 
 
-class _Images:
-    """Pictures as an encoder takes them; one that was shown before is not made again."""
-
-    def __init__(self, frames: Frames, pixels: str | None, clear: bool) -> None:
-        self._frames, self._pixels, self._clear = frames, pixels, clear
-        self._known: dict[Hashable, av.VideoFrame] = {}
-
-    def of(self, number: int) -> av.VideoFrame:
-        token = self._frames.token(number)
-        if token not in self._known:
-            if len(self._known) >= kept(self._frames.look):
-                self._known.clear()
-            self._known[token] = self._made(self._frames[number])
-        return self._known[token]
-
-    def _made(self, picture: Picture) -> av.VideoFrame:
-        if self._clear:
-            return av.VideoFrame.from_ndarray(picture, format="rgba").reformat(format=self._pixels)
-        return av.VideoFrame.from_ndarray(on_white(picture), format="rgb24").reformat(format=self._pixels)
+def _image_of(picture: Picture, pixels: str | None, clear: bool) -> av.VideoFrame:
+    """A picture as an encoder takes it."""
+    if clear:
+        return av.VideoFrame.from_ndarray(picture, format="rgba").reformat(format=pixels)
+    return av.VideoFrame.from_ndarray(on_white(picture), format="rgb24").reformat(format=pixels)
 
 
 def on_white(picture: Picture) -> NDArray[np.uint8]:

@@ -1,6 +1,6 @@
 """Pictures that move without sound: animated PNG (W3C PNG, third edition) and GIF (GIF89a)."""
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
@@ -10,7 +10,7 @@ import av
 import numpy as np
 from PIL import Image
 
-from ..shot.stage import Frames, Picture, Progress, kept
+from ..shot.stage import Frames, Picture, Prepared, Progress
 
 _COLOURS = 255
 """Of a picture of a GIF; one more lets through what lies under it."""
@@ -53,19 +53,14 @@ def _write(
     turns, rate = frames.turns(), frames.shot.rate
     edges = [round(frame * kind.per_second / rate) for frame in (*turns, len(frames))]
     container = kind.container | {"final_delay": kind.final.format(edges[-1] - edges[-2])}
-    known: dict[Hashable, av.VideoFrame] = {}
+    images = Prepared(frames, image_of)
     with av.open(str(path), "w", format=kind.name, options=container) as out:
         stream = out.add_stream(kind.name, rate=kind.per_second, options=kind.encoder)
         assert isinstance(stream, av.VideoStream)
         stream.width, stream.height, stream.pix_fmt = frames.look.width, frames.look.height, kind.pixels
         stream.time_base = stream.codec_context.time_base = Fraction(1, kind.per_second)
         for frame, at in zip(turns, edges, strict=False):
-            token = frames.token(frame)
-            if token not in known:
-                if len(known) >= kept(frames.look):
-                    known.clear()
-                known[token] = image_of(frames[frame])
-            image = known[token]
+            image = images.of(frame)
             image.pts, image.time_base = at, stream.time_base
             out.mux(stream.encode(image))
             progress(frame / len(frames))

@@ -4,7 +4,7 @@ import io
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import overload
+from typing import Generic, TypeVar, overload
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +18,8 @@ from ..mouths.raster import png
 from ..timebase import timecode
 from .behind import Behind
 from .shot import Role, Shot
+
+T = TypeVar("T")
 
 Picture = NDArray[np.uint8]
 """(height, width, 4) RGBA."""
@@ -163,6 +165,23 @@ class Frames(Sequence[Picture]):
         text = "   ".join(said[one] for one in BURNT if one in self.look.burnt)
         draw.text(where, text, "white", font, "ls", stroke_width=max(1, size // 8), stroke_fill="black")
         return np.asarray(image)
+
+
+class Prepared(Generic[T]):
+    """What is made of each frame's picture, once for those that show the same, as long as there is room."""
+
+    def __init__(self, frames: Frames, make: Callable[[Picture], T]) -> None:
+        self._frames, self._make = frames, make
+        self._known: dict[Hashable, T] = {}
+
+    def of(self, frame: int) -> T:
+        """What was made of a frame's picture."""
+        token = self._frames.token(frame)
+        if token not in self._known:
+            if len(self._known) >= kept(self._frames.look):
+                self._known.clear()
+            self._known[token] = self._make(self._frames[frame])
+        return self._known[token]
 
 
 def fitted(pixels: Picture, look: Look) -> Image.Image:

@@ -79,6 +79,11 @@ class PlacedPins:
     covered: tuple[CoveredPin, ...] = ()
     hidden: tuple[AnchoredPin, ...] = ()
 
+    def beginning(self, frames: range) -> tuple[Pin, ...]:
+        """Those of which the first frame that is seen is one of the frames."""
+        first, end = (bisect_left(self.shown, edge, key=lambda pin: pin.frame) for edge in (frames.start, frames.stop))
+        return self.shown[first:end]
+
     def near(self, frames: range) -> tuple[Pin, ...]:
         """Those that are seen on some of the frames."""
         first = bisect_right(self.shown, frames.start, key=lambda pin: pin.end)

@@ -29,7 +29,7 @@ from tinfork.core.speech.phones import parse_ipa
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import format_rate, parse_rate
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
-from tinfork.web.charts.pictures import kept
+from tinfork.web.charts.pictures import kept, pictured
 from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.models import Face, FaceLayer
 from tinfork.web.handover.models import Backdrop
@@ -177,26 +177,22 @@ class _Incoming:
         for one in asked.drawings:
             if one.vector:
                 checked_svg("A drawing", one.vector.encode())
-            picture, name = self._picture(one.picture)
-            height, width = picture.pixels.shape[:2]
+            picture = self._picture(one.picture)
             self._rows["drawings"].append(
                 ChartDrawing.objects.create(
                     chart=chart,
                     **_fields(one, "picture", "drawn"),
-                    picture=name,
-                    drawn=self._picture(one.drawn)[1] if one.drawn else "",
-                    width=width,
-                    height=height,
+                    **pictured(picture),
+                    drawn=kept(self._picture(one.drawn)) if one.drawn else "",
                     outline=plain(outline(picture.pixels, one.scale)),
                 )
             )
 
-    def _picture(self, name: str) -> tuple[Picture, str]:
-        """A picture of the bundle, and the name it is kept under."""
+    def _picture(self, name: str) -> Picture:
+        """A picture of the bundle."""
         path = self._folder / "picture.png"
         self._bundle.take(name, path)
-        picture = opened("A picture in this bundle", path.read_bytes())
-        return picture, kept(picture)
+        return opened("A picture in this bundle", path.read_bytes())
 
     def _character(self, asked: document.Character) -> None:
         if asked.form not in FORMS:
@@ -215,10 +211,8 @@ class _Incoming:
         if asked.face:
             face = Face.objects.create(character=character, **_fields(asked.face, "layers"))
             for layer in asked.face.layers:
-                picture, name = self._picture(layer.picture)
-                height, width = picture.pixels.shape[:2]
-                own = _fields(layer, "picture")
-                FaceLayer.objects.create(face=face, **own, picture=name, width=width, height=height)
+                seen = pictured(self._picture(layer.picture))
+                FaceLayer.objects.create(face=face, **_fields(layer, "picture"), **seen)
 
     def _sound(self, asked: document.Heard) -> None:
         path = self._folder / "sound"
@@ -252,9 +246,7 @@ class _Incoming:
         shots = (Exposed(scene=scene, key=uuid.uuid4(), **_fields(shot)) for shot in asked.shots)
         Exposed.objects.bulk_create(shots, batch_size=1000)
         if asked.backdrop:
-            picture, name = self._picture(asked.backdrop)
-            height, width = picture.pixels.shape[:2]
-            Backdrop.objects.create(scene=scene, picture=name, width=width, height=height)
+            Backdrop.objects.create(scene=scene, **pictured(self._picture(asked.backdrop)))
         heard = {clip.sound for kept in Arrangement.objects.filter(scene=scene) for clip in kept.value.clips}
         for sound in self._rows["sounds"]:
             if sound.pk in heard:

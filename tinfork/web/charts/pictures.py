@@ -3,6 +3,7 @@
 import hashlib
 import tempfile
 from pathlib import Path
+from typing import Any
 
 from django.db import models
 
@@ -46,6 +47,12 @@ def kept(picture: Picture) -> str:
         store.keep(small(f"drawings/{digest[:2]}/{digest}.png"), path)
         path.write_bytes(data)
         return store.keep(f"drawings/{digest[:2]}/{digest}.png", path, digest)
+
+
+def pictured(picture: Picture) -> dict[str, Any]:
+    """Keep a picture; the fields of what it is the picture of."""
+    height, width = picture.pixels.shape[:2]
+    return {"picture": kept(picture), "width": width, "height": height}
 
 
 def small(name: str) -> str:

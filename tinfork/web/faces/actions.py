@@ -11,7 +11,7 @@ from tinfork.core.errors import ChartError
 from tinfork.core.mouths.picture import Picture, opened
 from tinfork.core.mouths.register import registered_heads
 from tinfork.web.charts.actions import Upload
-from tinfork.web.charts.pictures import kept
+from tinfork.web.charts.pictures import pictured
 from tinfork.web.cleaning import number_within
 from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character
@@ -71,9 +71,7 @@ def _keep(person: Person, character: Character, pictures: Sequence[Picture]) -> 
             face=face,
             name=checked_name(picture.name, "layer"),
             number=number + row,
-            picture=kept(picture),
-            width=width,
-            height=height,
+            **pictured(picture),
             x=like.x if like else (width / 2 - at.x) * at.scale,
             y=like.y if like else (height / 2 - at.y) * at.scale,
             scale=like.scale if like else at.scale,

@@ -9,7 +9,7 @@ from django.db import IntegrityError, transaction
 
 from tinfork.core.errors import HandoverError
 from tinfork.core.mouths.picture import MOST_BYTES, opened
-from tinfork.web.charts.pictures import kept
+from tinfork.web.charts.pictures import pictured
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, check, number_of
@@ -51,9 +51,7 @@ def keep_backdrop(person: Person, scene: Scene, upload: "UploadedFile[Any] | Non
     if (upload.size or 0) > MOST_BYTES:
         raise HandoverError(f"A picture has {MOST_BYTES // 1_000_000} MB at the most; make it smaller.")
     picture = opened(Path(upload.name or "picture").name, upload.read())
-    height, width = picture.pixels.shape[:2]
-    own = {"picture": kept(picture), "width": width, "height": height}
-    return Backdrop.objects.update_or_create(scene=scene, defaults=own)[0]
+    return Backdrop.objects.update_or_create(scene=scene, defaults=pictured(picture))[0]
 
 
 def drop_backdrop(person: Person, scene: Scene) -> None:

@@ -102,7 +102,7 @@ def _plan(placed: Placed, frames: range) -> None:
     stave = placed.stave
     beside = placed.pins.near(range(frames.start - AT_ONCE, frames.stop + AT_ONCE))
     near = windows.around(frames, beside, placed.rate, placed.frames)
-    pins = [pin for pin in placed.pins.near(near) if near.start <= pin.frame]
+    pins = placed.pins.beginning(near)
     own = articulation(placed, near)
     mouths, named = mouths_of(stave), {pin.frame: pin.drawing for pin in pins}
     fresh = plan.exposures(own, mouths.basis, stave.settings_value, mouths.pins_in_basis(pins), placed.passages)
@@ -179,7 +179,7 @@ def begin(stave: Stave) -> None:
 
 def _show_pins(placed: Placed, frames: range) -> None:
     """Put the pins on some frames into the track. Does not save."""
-    pins = [pin for pin in placed.pins.near(frames) if frames.start <= pin.frame]
+    pins = placed.pins.beginning(frames)
     shown = [Exposure(pin.frame, pin.frames, pin.drawing, pinned=True) for pin in pins]
     placed.stave.track = placed.stave.track.with_over(shown)
 
@@ -301,7 +301,7 @@ def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
     mouths = mouths_of(stave)
     own, chart, settings = _curves(placed, sounds, frames), mouths.basis, stave.settings_value
     passages = placed.passages
-    pins = mouths.pins_in_basis(pin for pin in placed.pins.near(frames) if frames.start <= pin.frame)
+    pins = mouths.pins_in_basis(placed.pins.beginning(frames))
     near = mouths.in_basis(track.exposures(frames))
     numbers = next(
         e.sounds
