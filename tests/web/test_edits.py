@@ -202,6 +202,12 @@ def test_one_of_many_that_goes_to_the_end_is_a_small_change():
     assert apply(new, changes, back=True) == old
 
 
+def test_what_only_begins_as_if_it_had_moved_is_told_whole():
+    old, new = [{"at": 1}, {"at": 2}, {"at": 3}], [{"at": 2}, {"at": 7}, {"at": 9}]
+    assert apply(old, diff(old, new)) == new
+    assert apply(new, diff(old, new), back=True) == old
+
+
 def test_a_change_of_something_else_is_refused():
     changes = diff({"a": [1, 2]}, {"a": [1, 3]})
     with pytest.raises(LookupError):
