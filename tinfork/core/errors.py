@@ -39,3 +39,7 @@ class HandoverError(TinForkError):
 
 class BundleError(TinForkError):
     """A bundle of a production that cannot be brought in."""
+
+
+class ActingError(TinForkError):
+    """Something that does not fit a part of a face, or its lane."""

@@ -1,0 +1,87 @@
+"""Blinks at a human rate: seldom twice in a second, most where a thought begins or ends, and never where they would
+hide something."""
+
+from collections.abc import Collection, Sequence
+
+import numpy as np
+
+from .lanes import Gesture, Shown
+from .parts import HALF, SHUT
+from .speech import Speech, near
+
+USUAL_RATE = 16.0
+"""Blinks a minute: people blink 10 to 25 times while they talk (Bentivoglio et al. 1997)."""
+
+LEAST_RATE, MOST_RATE = 1.0, 60.0
+_REFRACTORY = 0.6
+_SPREAD = 0.55
+_PULL = 0.5
+_DODGE = 4
+_FASTER = 1.05
+
+
+def blink(frame: int, speech: Speech, drawings: Collection[str], long: bool, line: int) -> Gesture:
+    """A blink of 2 to 4 frames at 24 a second: half shut, shut, half open again, as far as there are drawings."""
+    beat = speech.frames_of(1 / 24)
+    steps = [(HALF, beat), (SHUT, 2 * beat if long else beat), (HALF, beat)]
+    shown, at = [], 0
+    for drawing, frames in steps if HALF in drawings else [(SHUT, 2 * beat)]:
+        shown.append(Shown(at, frames, drawing))
+        at += frames
+    return Gesture(0, "blink", frame, line, shown=tuple(shown))
+
+
+def blink_frames(speech: Speech, rate: float, seed: int, turns: Sequence[int], taken: Sequence[range]) -> list[int]:
+    """The first frames of blinks, the same for the same seed. rate: blinks a minute; turns: frames on which a head
+    turns or eyes go elsewhere; taken: where none can be (a stare that was set, a blink that was accepted)."""
+    closures, found = list(speech.closures), list[int]()
+    for frame in _scheduled(speech, rate, seed, turns):
+        free = _dodged(frame, closures, taken, speech)
+        if free is not None:
+            found.append(free)
+    return found
+
+
+def _scheduled(speech: Speech, rate: float, seed: int, turns: Sequence[int]) -> list[int]:
+    """When somebody would blink if there were nothing to hide: it goes by where phrases begin and end alone, so that it
+    is the same whatever is asked for."""
+    dice = np.random.default_rng(seed)
+    refractory = _REFRACTORY * speech.fps + 2 * _DODGE
+    mean = max(60.0 / rate / _FASTER - refractory / speech.fps, 0.05) * speech.fps
+    wanted = sorted({*turns, *_begins(speech), *_ends(speech)})
+    found, at, last = list[int](), float(dice.uniform(0, mean)), -refractory
+    while at < speech.frames:
+        frame = max(_pulled(int(at), wanted, int(min(mean, 60 * speech.fps) * _PULL)), int(np.ceil(last + refractory)))
+        found.append(frame)
+        last = float(frame)
+        shape = 1 / _SPREAD**2
+        at = max(at, last) + refractory + dice.gamma(shape, mean / shape)
+    return found
+
+
+def _begins(speech: Speech) -> list[int]:
+    """The frame before somebody begins to speak."""
+    return [max(0, phrase.frame - speech.frames_of(0.12)) for phrase in speech.phrases]
+
+
+def _ends(speech: Speech) -> list[int]:
+    """Just after somebody has spoken."""
+    return [phrase.end + speech.frames_of(0.1) for phrase in speech.phrases]
+
+
+def _pulled(frame: int, wanted: Sequence[int], within: int) -> int:
+    """The nearest of the frames that are wanted, if one is near."""
+    close = [one for one in wanted if abs(one - frame) <= within]
+    return min(close, key=lambda one: abs(one - frame)) if close else frame
+
+
+def _dodged(frame: int, closures: Sequence[int], taken: Sequence[range], speech: Speech) -> int | None:
+    """A frame near one where lids may be shut for a moment; None where there is none."""
+    long = speech.frames_of(4 / 24)
+    for by in sorted(range(-_DODGE, _DODGE + 1), key=abs):
+        first = frame + by
+        shut = first + long // 2
+        hidden = any(one.start < first + long and one.stop > first for one in taken)
+        if not hidden and not near(shut, closures, long // 4) and 0 <= first < speech.frames - long:
+            return first
+    return None
