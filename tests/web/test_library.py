@@ -116,7 +116,7 @@ def test_whole_heads_need_no_face(ferry):
     assert (-lies[0] * lies[2], drawing.width * lies[2]) == (pytest.approx(-150, abs=25), pytest.approx(300, abs=60))
     actions.wear(ferry.owner, ferry.stave.character, chart)
     shown = seen(ferry)["chart"]
-    assert (shown["head"], shown["front"]) == ("", "")
+    assert shown["pieces"] == [["mouth", None, ""]]
     assert {e.drawing for e in track_of(ferry.fresh)} <= {"rest", "open", "purse"}
     assert set(role_of(planned(ferry.fresh)).drawn) <= {"rest", "open", "purse"}
     with pytest.raises(ChartError, match="What we draw are mouths"):

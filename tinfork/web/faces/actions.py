@@ -7,7 +7,9 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
-from tinfork.core.errors import ChartError
+from tinfork.core.acting.parts import HEAD, ROLES, WHOLE, Part, check_parts
+from tinfork.core.errors import ActingError, ChartError
+from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.picture import Picture, opened
 from tinfork.core.mouths.register import registered_heads
 from tinfork.web.charts.actions import Upload
@@ -17,7 +19,7 @@ from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character
 from tinfork.web.productions.permissions import Person, check
 
-from .models import Face, FaceLayer
+from .models import Face, FaceLayer, FacePart
 
 MOST_LAYERS = 40
 _MOST_BYTES = 200_000_000
@@ -90,10 +92,63 @@ def change_layer(person: Person, layer: FaceLayer, asked: Mapping[str, str]) -> 
     for name, (least, most) in _LAYER.items():
         if name in asked:
             setattr(layer, name, number_within(asked[name], least, most))
-    for name in ("in_front", "hidden"):
+    for name in ("in_front", "hidden", "switched"):
         if name in asked:
             setattr(layer, name, asked[name] == "yes")
+    if "part" in asked:
+        layer.part = layer.face.parts.filter(name=asked["part"]).first()
     layer.save()
+
+
+@transaction.atomic
+def add_part(person: Person, character: Character, name: str) -> FacePart:
+    """A new part of a face, on its head."""
+    face = _held(person, character)
+    name = checked_name(name, "part")
+    if face.parts.filter(name=name).exists():
+        raise ActingError(f"There is a part “{name}” already; give the new one another name.")
+    role = next((role for role in ROLES if role == name.lower()), "")
+    on = "" if name == HEAD else HEAD
+    made = FacePart(face=face, name=name, number=face.parts.count() + 1, on=on, role=role)
+    check_parts(parts_of_rows([*face.parts.all(), made]))
+    made.save()
+    return made
+
+
+@transaction.atomic
+def change_part(person: Person, part: FacePart, asked: Mapping[str, str]) -> None:
+    """Set what a part turns about, hangs on, what is proposed for it and how it rests; what is not named stays. Its
+    name stays too: lanes go by it."""
+    _held(person, part.face.character)
+    part.refresh_from_db()
+    for name in ("x", "y"):
+        if name in asked:
+            setattr(part, name, number_within(asked[name], *_SPOT))
+    if "role" in asked:
+        if asked["role"] not in ("", *ROLES):
+            raise ActingError("This is no role a part can have; reload the page and choose one.")
+        part.role = asked["role"]
+    part.on = asked.get("on", part.on)
+    part.rest = asked.get("rest", part.rest)[:MAX_NAME_CHARACTERS]
+    others = [one for one in part.face.parts.all() if one.pk != part.pk]
+    check_parts(parts_of_rows([*others, part]))
+    part.save()
+
+
+@transaction.atomic
+def remove_part(person: Person, part: FacePart) -> None:
+    """Take a part away: its layers are the head's again, and what hung on it hangs on the head. Its lanes stay, and
+    count again when there is a part of the name."""
+    face = _held(person, part.face.character)
+    face.parts.filter(on=part.name).update(on=HEAD)
+    part.delete()
+
+
+def parts_of_rows(rows: Sequence[FacePart]) -> list[Part]:
+    """Parts as the core has them, with the head and the mouth that are always there."""
+    own = [Part(row.name, row.x, row.y, row.on, row.role) for row in rows]
+    names = {part.name for part in own}
+    return own + [part for part in WHOLE if part.name not in names]
 
 
 @transaction.atomic

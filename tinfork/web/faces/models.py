@@ -1,8 +1,10 @@
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from django.db import models
 from django.urls import reverse
 
+from tinfork.core.acting.parts import HEAD, MOUTH, ROLES, WHOLE, Part, Piece
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.face import MOUTH_SCALE, built_in_face
 from tinfork.core.mouths.face import Face as Shown
@@ -25,9 +27,31 @@ class Face(models.Model):
         return f"the face of {self.character}"
 
 
+class FacePart(models.Model):
+    """Something of a face that moves, made of layers. x, y: what it turns about; on: the name of the part it hangs on,
+    "" for none; role: what is proposed for it; rest: the name of the drawing it shows when nothing is decided."""
+
+    face = models.ForeignKey(Face, models.CASCADE, related_name="parts")
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    number = models.PositiveIntegerField(default=0)
+    x = models.FloatField(default=0.0)
+    y = models.FloatField(default=0.0)
+    on = models.CharField(max_length=MAX_NAME_CHARACTERS, blank=True, default=HEAD)
+    role = models.CharField(max_length=20, blank=True, choices=list(ROLES.items()))
+    rest = models.CharField(max_length=MAX_NAME_CHARACTERS, blank=True)
+
+    class Meta:
+        ordering = ["number", "pk"]
+        constraints = [models.UniqueConstraint(fields=["face", "name"], name="one_part_of_a_name")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class FaceLayer(Removable, Pictured):
     """A picture of a face, as a PNG. x, y: where its middle lies; scale: units a pixel; turn: degrees. in_front: over
-    the mouth."""
+    the mouth. part: what it is of, None for the head; switched: whether it is a drawing of its part, shown in turn with
+    the others, under its name."""
 
     face = models.ForeignKey(Face, models.CASCADE, related_name="layers")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
@@ -38,6 +62,8 @@ class FaceLayer(Removable, Pictured):
     turn = models.FloatField(default=0.0)
     in_front = models.BooleanField(default=False)
     hidden = models.BooleanField(default=False)
+    part = models.ForeignKey(FacePart, models.SET_NULL, null=True, blank=True, related_name="layers")
+    switched = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["number", "pk"]
@@ -73,8 +99,40 @@ def shown_face(
     character: Character, face: Face, layers: Sequence[FaceLayer], href: Callable[[FaceLayer], str] = _own_href
 ) -> Shown:
     """A face with its layers; the built-in one where there are none."""
+    lies = {"x": face.x, "y": face.y, "size": face.size, "turn": face.turn}
+    if not layers:
+        ours = built_in_face(character.look)
+        return Shown.of(_mouth_at(ours.parts, face), ours.pieces, **lies)
+    names = {part.pk: part.name for part in face.parts.all()}
     seen = [layer for layer in layers if not layer.hidden]
-    behind = "".join(layer.markup(href(layer)) for layer in seen if not layer.in_front)
-    before = "".join(layer.markup(href(layer)) for layer in seen if layer.in_front)
-    ours = "" if layers else built_in_face(character.look).behind
-    return Shown(ours + behind, before, face.x, face.y, face.size, face.turn)
+
+    def piece(layer: FaceLayer) -> Piece:
+        part = names.get(layer.part_id or 0, HEAD)
+        return Piece(part, layer.markup(href(layer)), layer.name if layer.switched and layer.part_id else None)
+
+    behind = [piece(layer) for layer in seen if not layer.in_front]
+    before = [piece(layer) for layer in seen if layer.in_front]
+    return Shown.of(parts_of(face, seen), (*behind, Piece(MOUTH, ""), *before), **lies)
+
+
+def parts_of(face: Face, layers: Sequence[FaceLayer]) -> tuple[Part, ...]:
+    """The parts of a face with their drawings; head and mouth are always there, the mouth on the head if nobody said
+    otherwise."""
+    drawings: dict[int, list[str]] = {}
+    for layer in layers:
+        if layer.switched and layer.part_id:
+            drawings.setdefault(layer.part_id, []).append(layer.name)
+    own = {
+        part.name: Part(part.name, part.x, part.y, part.on, part.role, tuple(drawings.get(part.pk, ())), part.rest)
+        for part in face.parts.all()
+    }
+    for part in WHOLE:
+        own.setdefault(part.name, part)
+    return _mouth_at(tuple(own.values()), face)
+
+
+def _mouth_at(parts: Sequence[Part], face: Face) -> tuple[Part, ...]:
+    """Parts of which the mouth turns about where it lies, if nobody set that otherwise."""
+    return tuple(
+        replace(part, x=face.x, y=face.y) if part.name == MOUTH and not (part.x or part.y) else part for part in parts
+    )

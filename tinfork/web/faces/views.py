@@ -5,6 +5,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from tinfork.core.acting.parts import ROLES
 from tinfork.core.errors import ChartError, TinForkError
 from tinfork.core.mouths.draw import mouth as drawn_mouth
 from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
@@ -17,9 +18,10 @@ from tinfork.web.productions.models import Character
 from tinfork.web.productions.permissions import check, may
 
 from . import actions
-from .models import Face, FaceLayer
+from .models import Face, FaceLayer, FacePart
 
-_LAYER_FIELDS = ("name", "x", "y", "scale", "turn", "in_front", "hidden")
+_LAYER_FIELDS = ("name", "x", "y", "scale", "turn", "in_front", "hidden", "part", "switched")
+_PART_FIELDS = ("x", "y", "on", "role", "rest")
 _MOST_MOUTHS = 24
 
 
@@ -46,6 +48,8 @@ def _page(
         "layers": layers,
         "deleted": list(FaceLayer.everything.filter(face=own).exclude(removed=None)[:20]) if own else [],
         "worn": worn,
+        "parts": list(own.parts.prefetch_related("layers")) if own else [],
+        "roles": ROLES.items(),
         "may_edit": may(request.user, character.production, "edit"),
         "face": _document(character, own, layers),
         "notes": notes,
@@ -146,6 +150,34 @@ def _do(request: HttpRequest, layer: FaceLayer, doing: str) -> None:
         actions.remove_layer(request.user, layer, back=doing == "bring-back")
     else:
         raise ChartError("This could not be understood; reload the page and do it again.")
+
+
+@require_POST
+def new_part(request: HttpRequest, pk: int) -> HttpResponse:
+    """One more part of a face."""
+    character = _character(request, pk, "edit")
+    try:
+        actions.add_part(request.user, character, clean(request.POST.get("name", "")))
+    except TinForkError as refused:
+        return _page(request, character, problem=str(refused))
+    return redirect("face", pk)
+
+
+@require_POST
+def change_part(request: HttpRequest, pk: int) -> HttpResponse:
+    """What a form asks of a part: change, remove."""
+    part = get_object_or_404(FacePart.objects.select_related("face__character__production"), pk=pk)
+    character = part.face.character
+    check(request.user, character.production, "edit")
+    try:
+        if request.POST.get("do") == "remove":
+            actions.remove_part(request.user, part)
+        else:
+            asked = {name: clean(str(value)) for name, value in request.POST.items() if name in _PART_FIELDS}
+            actions.change_part(request.user, part, asked)
+    except TinForkError as refused:
+        return _page(request, character, problem=str(refused))
+    return redirect("face", character.pk)
 
 
 def picture(request: HttpRequest, pk: int, key: str) -> FileResponse:

@@ -240,9 +240,7 @@ class Mouths:
         face = self.face()
         return {
             "view": VIEW,
-            "head": face.behind,
-            "front": face.before,
-            "mouth": face.mouth_transform,
+            **face_document(face),
             "mood": self.mood,
             "drawings": [
                 {
@@ -258,6 +256,21 @@ class Mouths:
                 for row, one in enumerate(self.shown)
             ],
         }
+
+
+def face_shown(character: Character) -> Face:
+    """What a character's drawings are shown on."""
+    worn = worn_by(character)
+    return Face() if worn and worn.chart.is_heads else face_of(character)
+
+
+def face_document(face: Face) -> dict[str, Any]:
+    """A face as a page shows it: where its mouth lies, its parts, and what is drawn of them, the lowest first."""
+    return {
+        "mouth": face.mouth_transform,
+        "parts": [[p.name, p.x, p.y, p.on, p.rest, list(p.drawings), p.role] for p in face.parts],
+        "pieces": [[piece.part, piece.drawing, piece.markup] for piece in face.pieces],
+    }
 
 
 def _drawings_of(chart: MouthChart) -> list[ChartDrawing]:

@@ -136,6 +136,15 @@ class Placed:
         begun, over = firsts[spoken] - CLOCK_SECONDS, lasts[spoken] + CLOCK_SECONDS
         return firsts, lasts, heard, untouched(begun, over, self.rate, range(self.frames))
 
+    def line_spans(self) -> dict[int, tuple[float, float]]:
+        """For each line that is said somewhere, by its number, its first and last second in the scene."""
+        firsts, lasts, numbers, _ = self._spans()
+        found: dict[int, tuple[float, float]] = {}
+        for first, last, number in zip(firsts.tolist(), lasts.tolist(), numbers.tolist(), strict=True):
+            before = found.get(number, (first, last))
+            found[number] = (min(first, before[0]), max(last, before[1]))
+        return {number: found[number] for number in self.stave.order if number in found}
+
     def load(self, numbers: Iterable[int]) -> list[Line]:
         """Lines as they are kept, in the time of their sounds."""
         return [restore(body, Line) for body in self.stave.bodies(numbers)]

@@ -65,6 +65,7 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
         "slice": SLICE,
         "readUrl": reverse("desk-read", args=[scene.pk]),
         "versionsUrl": reverse("scene-versions", args=[scene.pk]),
+        "actingUrl": reverse("acting-lanes", args=[scene.pk]),
         "historyUrl": reverse("scene-history", args=[scene.pk]),
         "backUrl": reverse("scene-back", args=[scene.pk]),
         "keyboard": KEYBOARD,

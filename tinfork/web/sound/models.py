@@ -44,6 +44,18 @@ class ChannelCopy(models.Model):
         constraints = [models.UniqueConstraint(fields=["sound", "channel"], name="one_copy_of_a_channel")]
 
 
+class SoundMelody(models.Model):
+    """How high and how loud a channel of a sound is, as tinfork.core.sound.melody keeps it; made when it is first
+    asked for."""
+
+    sound = models.ForeignKey(SoundFile, models.CASCADE, related_name="melodies")
+    channel = models.SmallIntegerField(default=MIX)
+    packed = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["sound", "channel"], name="one_melody_of_a_channel")]
+
+
 class Arrangement(Document):
     """What lies where in a scene, and who was marked as speaking when; both the core's own values as documents."""
 
