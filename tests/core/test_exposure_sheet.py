@@ -56,10 +56,10 @@ def test_on_twos_the_drawing_that_is_seen_longer_stands_in_the_row(shot):
 def test_as_csv_and_as_ods_it_says_the_same(shot, tmp_path):
     found = list(rows(shot, {3: "=cmd"}))
     table = list(csv.reader(io.StringIO(sheet_csv.text(shot, found))))
-    assert table[0] == ["frame", "timecode", "words", "IPA", "Marit", "Pock", "notes"]
+    assert table[0] == ["frame", "timecode", "words", "IPA", "Marit", "Pock", "acting", "notes"]
     assert len(table) == 27
-    assert table[12] == [str(START + 11), "00:00:04:16", "", "", "(nothing)", "", ""]
-    assert table[4][6] == "'=cmd", "no spreadsheet takes it for a formula"
+    assert table[12] == [str(START + 11), "00:00:04:16", "", "", "(nothing)", "", "", ""]
+    assert table[4][7] == "'=cmd", "no spreadsheet takes it for a formula"
     sheet_ods.write(tmp_path / "sheet.ods", shot, found)
     read = load(str(tmp_path / "sheet.ods"))
     again = [
@@ -67,7 +67,7 @@ def test_as_csv_and_as_ods_it_says_the_same(shot, tmp_path):
         for row in read.getElementsByType(TableRow)
     ]
     assert again[1:3] == table[1:3]
-    assert again[4][6] == "=cmd"
+    assert again[4][7] == "=cmd"
     assert len(again) == 27
     some = list(csv.reader(io.StringIO(sheet_csv.text(shot, found, ["words", "notes"]))))
     assert some[0] == ["frame", "words", "notes"]

@@ -18,13 +18,15 @@ from tinfork.core.errors import BundleError, TinForkError
 from tinfork.core.formats.bundle import opened
 from tinfork.core.mouths.draw import Style
 from tinfork.core.mouths.shapes import SHAPES
+from tinfork.web.acting.actions import keep_pose, propose, set_key, set_phrase, show
+from tinfork.web.acting.models import Acting, acting_of
 from tinfork.web.bundles import incoming, outgoing
 from tinfork.web.bundles.numbers import renumbered, renumbered_changes
 from tinfork.web.bundles.tasks import bring_in_bundle, make_bundle
 from tinfork.web.charts.actions import bring_in as bring_drawings
 from tinfork.web.charts.actions import create_chart, draw, wear
 from tinfork.web.edits.history import steps
-from tinfork.web.faces.actions import bring_layers
+from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part
 from tinfork.web.files.store import DiskFullError
 from tinfork.web.handover.actions import keep_backdrop
 from tinfork.web.jobs.models import Job
@@ -57,7 +59,7 @@ def document(path):
         return json.loads(packed.read("bundle.json"))["production"]
 
 
-def otherwise(path, change=None, files=None, version=1):
+def otherwise(path, change=None, files=None, version=2):
     """The bundle with its document or its files changed."""
     with zipfile.ZipFile(path) as packed:
         content = {name: packed.read(name) for name in packed.namelist()}
@@ -96,6 +98,16 @@ def rich(ferry):
     production.presets.create(name="films", wish={"kinds": ["mp4"]}, person=owner)
     ferry.stave.character.sound_rules.create(ipa="m", drawing="press", place=list(SHAPES["press"].place))
     ferry.stave.character.name_matches.create(name="MBP", drawing="press")
+    hat = add_part(owner, brede, "hat")
+    change_layer(owner, brede.face.layers.get(), {"part": "hat", "switched": "yes"})
+    change_part(owner, hat, {"role": "head", "rest": "hat", "x": "3"})
+    acting = acting_of(ferry.scene, ferry.stave.character)
+    acting = set_key(owner, acting, 0, "head", "turn", 5, 12.0, None)
+    acting = show(owner, acting, acting.version, "lids", 8, 3, "shut")
+    propose(owner, acting, acting.version, [], [])
+    acting.refresh_from_db()
+    acting = set_phrase(owner, acting, acting.version, 1, "afraid", 1.2, None, [6])
+    keep_pose(owner, acting, "Turned", 5, [])
     ferry.edit(owner, "pin", frame=3, frames=2, drawing="purse")
     ferry.edit(owner, "plan with chart")
     ferry.edit(owner, "mood", frame=2, frames=9, mood="neutral", chart=library.pk)
@@ -117,6 +129,12 @@ def test_what_was_taken_out_and_brought_in_is_the_same(rich, tmp_path):
     assert [one["chart"] for one in said["characters"]] == [1, 3]
     assert said["scenes"][0]["staves"][0]["takes"] and said["scenes"][0]["shots"] and said["characters"][1]["face"]
     assert said["scenes"][0]["backdrop"].startswith("pictures/")
+    assert {"head", "lids"} <= said["scenes"][0]["actings"][0]["lanes"].keys()
+    assert said["poses"][0]["parts"]["head"]["dials"] == {"turn": 12.0}
+    assert (said["characters"][1]["face"]["parts"][0]["rest"], said["characters"][1]["face"]["layers"][0]["part"]) == (
+        "hat",
+        "hat",
+    )
     made = back(rich.stranger, first)
     second = out(tmp_path, made, name="again.zip")
     assert document(second) == said
@@ -127,6 +145,8 @@ def test_what_was_taken_out_and_brought_in_is_the_same(rich, tmp_path):
         replace(exposure, drawing=exposure.drawing.replace("Drawn · ", "Drawn 2 · ")) for exposure in rich.track
     )
     assert (there.pins, there.moods[0]["chart"]) == (rich.fresh.pins, made.charts.get(name="Drawn 2").pk)
+    acted = Acting.objects.get(scene__production=made)
+    assert acted.all_lanes() == acting_of(rich.scene, rich.stave.character).all_lanes()
     assert made.scenes.get().start_frame == 1001
     assert [(one["verb"], one["who"], one["undone"]) for one in steps(made.scenes.get())] == [
         (one["verb"], "owner", one["undone"]) for one in steps(rich.scene)
@@ -274,6 +294,10 @@ def _step(production, **changes):
     production["scenes"][0]["history"][0] |= changes
 
 
+def _lane(production):
+    return production["scenes"][0]["actings"][0]["lanes"]["head"]
+
+
 def _clip(production, **changes):
     """Change the first clip of the first scene."""
     production["scenes"][0]["sound"]["parts"]["body"]["tracks"][0]["clips"][0] |= changes
@@ -309,11 +333,22 @@ AMISS = {
     "words that are none": lambda p: p["characters"][0].update(name="Ma\0rit"),
     "something else": lambda p: p.update(more=1),
     "no scenes": lambda p: p.update(scenes=None),
+    "acting of nobody": lambda p: p["scenes"][0]["actings"][0].update(character=0),
+    "a key beyond its dial": lambda p: _lane(p)["keys"]["turn"][0].update(value=900.0),
+    "a key of no dial": lambda p: _lane(p)["keys"].update(wobble=_lane(p)["keys"]["turn"]),
+    "a way of going on that is none": lambda p: _lane(p)["keys"]["turn"][0].update(ease="bouncy"),
+    "a gesture that goes back in time": lambda p: _lane(p)["gestures"][0]["dials"].update(y=[[5, 1.0], [2, 0.0]]),
+    "a gesture before itself": lambda p: _lane(p)["gestures"][0]["dials"].update(y=[[-50, 1.0], [2, 0.0]]),
+    "a lead of an hour": lambda p: _lane(p).update(lead=90_000),
+    "a rate nobody blinks at": lambda p: p["scenes"][0]["actings"][0]["parts"].update(rate=0.0),
+    "notes on no phrase": lambda p: p["scenes"][0]["actings"][0]["parts"].update(phrases={"x": {}}),
 }
 
 
 def test_what_does_not_hold_together_is_refused_whole(ferry, tmp_path):
     ferry.edit(ferry.owner, "pin", frame=3, frames=2, drawing="purse")
+    acting = set_key(ferry.owner, acting_of(ferry.scene, ferry.stave.character), 0, "head", "turn", 5, 12.0, None)
+    propose(ferry.owner, acting, acting.version, [], [])
     whole, before = out(tmp_path, ferry.scene.production), Production.everything.count()
     for what, change in AMISS.items():
         with pytest.raises(TinForkError) as refused:
@@ -352,12 +387,15 @@ def test_what_is_no_bundle_or_was_hurt_on_its_way_is_refused(ferry, tmp_path):
     with pytest.raises(BundleError, match="is missing"):
         back(ferry.stranger, otherwise(whole, files={sound: None}))
     with pytest.raises(BundleError, match="A newer Tin Fork"):
-        back(ferry.stranger, otherwise(whole, version=2))
+        back(ferry.stranger, otherwise(whole, version=3))
 
 
-def test_a_bundle_of_the_first_version_opens(ferry):
-    made = back(ferry.stranger, Path(__file__).with_name("first_bundle.zip"))
+@pytest.mark.parametrize("name", ["first", "second"])
+def test_a_bundle_of_an_older_version_opens(ferry, name):
+    made = back(ferry.stranger, Path(__file__).with_name(f"{name}_bundle.zip"))
     assert track_of(Stave.objects.get(scene__production=made))
+    acted = Acting.objects.filter(scene__production=made).first()
+    assert (acted is not None and acted.lane("head").keys["turn"][0].value == 12.0) == (name == "second")
 
 
 def sent(ferry, person, data, name="bundle.zip"):

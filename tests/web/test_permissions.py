@@ -5,9 +5,10 @@ from django.test import Client
 from django.urls import get_resolver
 
 from tests.web.test_charts import drawn
+from tinfork.web.acting.models import SavedPose, acting_of
 from tinfork.web.charts.actions import bring_in, create_chart
 from tinfork.web.charts.models import ChartDrawing
-from tinfork.web.faces.actions import bring_layers
+from tinfork.web.faces.actions import add_part, bring_layers
 from tinfork.web.faces.models import FaceLayer
 from tinfork.web.handover.models import Handover, Preset
 from tinfork.web.jobs.models import Job
@@ -40,6 +41,9 @@ def addresses(ferry):
     character = scene.production.characters.first()
     bring_layers(ferry.owner, character, [drawn("open")])
     layer = FaceLayer.objects.get(face__character=character)
+    part = add_part(ferry.owner, character, "hat")
+    acting = acting_of(scene, stave.character)
+    pose = SavedPose.objects.create(production=scene.production, name="Listening", parts={})
     take = keep_take(ferry.owner, stave, "First")
     pairing = offer(ferry.owner, scene)
     at, word = f"/scenes/{scene.pk}/", f"/productions/{scene.production_id}/lexicon"
@@ -82,6 +86,15 @@ def addresses(ferry):
         "face": ("get", f"/characters/{character.pk}/face/"),
         "face-bring": ("post", f"/characters/{character.pk}/face/bring"),
         "face-mouth": ("post", f"/characters/{character.pk}/face/mouth"),
+        "part-new": ("post", f"/characters/{character.pk}/face/parts"),
+        "part-change": ("post", f"/parts/{part.pk}/change"),
+        "acting-view": ("get", at + "acting/"),
+        "acting-lanes": ("get", at + "acting/lanes"),
+        "acting": ("get", f"/acting/{acting.pk}/"),
+        "acting-melody": ("get", f"/acting/{acting.pk}/melody"),
+        "acting-edit": ("post", f"/acting/{acting.pk}/edit"),
+        "acting-poses": ("get", f"/acting/{acting.pk}/poses"),
+        "pose-delete": ("post", f"/poses/{pose.pk}/delete"),
         "layer-change": ("post", f"/layers/{layer.pk}/change"),
         "layer-picture": ("get", f"/layers/{layer.pk}/picture/x.png"),
         "speak": ("get", f"/characters/{character.pk}/speak"),
@@ -144,6 +157,10 @@ CHANGES = {
     "take-delete",
     "face-bring",
     "face-mouth",
+    "part-new",
+    "part-change",
+    "acting-edit",
+    "pose-delete",
     "layer-change",
     "cast",
     "start",

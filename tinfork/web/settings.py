@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "tinfork.web.script",
     "tinfork.web.lexicon",
     "tinfork.web.reading",
+    "tinfork.web.acting",
     "tinfork.web.handover",
     "tinfork.web.sheet",
     "tinfork.web.prompter",

@@ -19,7 +19,7 @@ from typing import Any, BinaryIO
 from ..errors import BundleError
 from ..limits import MAX_BUNDLE_FILES, MAX_DOCUMENT_BYTES, MAX_SOUND_BYTES
 
-VERSION = 1
+VERSION = 2
 DOCUMENT = "bundle.json"
 _BLOCK = 1 << 20
 _EARLY = (1980, 1, 1, 0, 0, 0)

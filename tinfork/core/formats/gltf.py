@@ -3,16 +3,19 @@ drawings, and an animation of the weights, stepped, or with a key on every frame
 
 import base64
 import json
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..acting.parts import MOUTH
 from ..mouths.draw import Palette, rings
 from ..mouths.shapes import SHAPES, Articulation
 from ..shot.shot import Role, Shot
 from ..timebase import frame_time
+from .rig import part_track, turns
 
 _POINTS = 32
 _METRES = 0.001
@@ -22,7 +25,7 @@ _APART = 0.4
 """Metres between two characters."""
 
 _FLOAT, _SHORT = 5126, 5123
-_TYPES = {1: "SCALAR", 3: "VEC3"}
+_TYPES = {1: "SCALAR", 3: "VEC3", 4: "VEC4"}
 Floats = NDArray[np.float32]
 
 
@@ -38,24 +41,67 @@ def document(shot: Shot) -> dict[str, Any]:
     meshes: list[dict[str, Any]] = []
     channels: list[dict[str, Any]] = []
     samplers: list[dict[str, Any]] = []
+    roots: list[int] = []
+
+    def animate(node: int, path: str, times: Floats, values: Floats, easing: str) -> None:
+        if len(times):
+            channels.append({"sampler": len(samplers), "target": {"node": node, "path": path}})
+            keys, out = made.add(times, bounds=True), made.add(values)
+            samplers.append({"input": keys, "output": out, "interpolation": easing})
+
     for place, role in enumerate(shot.roles):
         meshes.append(_mesh(role, made))
-        nodes.append({"name": role.name, "mesh": place, "translation": [_APART * place, 0.0, 0.0]})
+        own = len(nodes)
+        roots.append(own)
+        nodes.append({"name": role.name, "translation": [_APART * place, 0.0, 0.0]})
+        mouth = _rig(role, nodes, own, shot, animate) if role.acts else own
+        nodes[mouth]["mesh"] = place
         for path, times, values, easing in (_weights(role, shot), _sizes(role, shot)):
-            if len(times):
-                channels.append({"sampler": len(samplers), "target": {"node": place, "path": path}})
-                keys, out = made.add(times, bounds=True), made.add(values)
-                samplers.append({"input": keys, "output": out, "interpolation": easing})
+            animate(mouth, path, times, values, easing)
     return {
         "asset": {"version": "2.0", "generator": "Tin Fork"},
         "scene": 0,
-        "scenes": [{"name": shot.name, "nodes": list(range(len(nodes)))}],
+        "scenes": [{"name": shot.name, "nodes": roots}],
         "nodes": nodes,
         "meshes": meshes,
         "materials": [_material("lips", Palette().lip), _material("inside", Palette().inside)],
         "animations": [{"name": shot.name, "channels": channels, "samplers": samplers}],
         **made.document(),
     }
+
+
+def _rig(
+    role: Role,
+    nodes: list[dict[str, Any]],
+    root: int,
+    shot: Shot,
+    animate: Callable[[int, str, Floats, Floats, str], None],
+) -> int:
+    """A node for each part of a face, hung as the parts hang, with what it does; a bend has no place in glTF and is
+    left out. The number of the node on which the mouth is."""
+    parts = {part.name: part for part in role.face.parts}
+    numbers = {name: len(nodes) + at for at, name in enumerate(parts)}
+    nodes += [{"name": f"{role.name}, {name}"} for name in parts]
+    for name, part in parts.items():
+        above = parts.get(part.on)
+        node, own = nodes[numbers[name]], part_track(role, part)
+        nodes[numbers[part.on] if above else root].setdefault("children", []).append(numbers[name])
+        origin = (above.x, above.y) if above else (0.0, 0.0)
+        node["translation"] = [_METRES * (part.x - origin[0]), -_METRES * (part.y - origin[1]), 0.0]
+        moves = np.column_stack([_METRES * (own.x - origin[0]), -_METRES * (own.y - origin[1]), np.zeros(len(own.x))])
+        half = -np.radians(own.turn) / 2
+        turned = np.column_stack([np.zeros((len(half), 2)), np.sin(half), np.cos(half)])
+        scaled = np.column_stack([own.wide, own.tall, np.ones(len(own.wide))])
+        still = {"translation": (own.x, own.y), "rotation": (own.turn,), "scale": (own.wide, own.tall)}
+        for path, values in (("translation", moves), ("rotation", turned), ("scale", scaled)):
+            keys = turns(*still[path])
+            if len(keys) > 1 or (path != "translation" and not (still[path][0] == (path == "scale")).all()):
+                animate(numbers[name], path, _times(keys, shot), values[keys].astype(np.float32), "STEP")
+    mouth = len(nodes)
+    part = parts[MOUTH]
+    nodes.append({"name": f"{role.name}, mouth drawings", "translation": [-_METRES * part.x, _METRES * part.y, 0.0]})
+    nodes[numbers[MOUTH]].setdefault("children", []).append(mouth)
+    return mouth
 
 
 class _Buffer:

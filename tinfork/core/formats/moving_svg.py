@@ -4,11 +4,13 @@ import re
 from pathlib import Path
 from xml.sax.saxutils import escape, quoteattr
 
+from ..acting.parts import MOUTH
 from ..mouths.draw import BOX
 from ..mouths.face import VIEW
 from ..shot.shot import Plate, Role, Shot, plates
 from ..shot.stage import Look, side_by_side
 from ..timebase import frame_time
+from .rig import PartTrack, chain, rows, turns, visible
 
 
 def write(path: Path, shot: Shot, look: Look) -> None:
@@ -39,8 +41,52 @@ def _role(role: Role, shot: Shot, look: Look, number: int) -> str:
     if look.mouth:
         return drawn + eased
     face = role.face
+    if role.acts:
+        return _acted(role, f'<g transform="{face.mouth_transform}">{drawn}{eased}</g>', shot, number)
     behind, before = (_unique(part, f"r{number}f{at}") for at, part in enumerate((face.behind, face.before)))
     return f'{behind}<g transform="{face.mouth_transform}">{drawn}{eased}</g>{before}'
+
+
+def _acted(role: Role, mouths: str, shot: Shot, number: int) -> str:
+    """A face whose parts move: each piece in groups that do what its part does, and what that hangs on."""
+    found = []
+    for at, piece in enumerate(role.face.pieces):
+        drawn = mouths if piece.part == MOUTH else _unique(piece.markup, f"r{number}p{at}")
+        spans = visible(role, piece.part, piece.drawing)
+        if piece.drawing is not None:
+            shown = {0: "none"} | {end: "none" for _, end in spans} | {first: "inline" for first, _ in spans}
+            drawn = f'<g display="none">{drawn}{_animate("display", shown, shot)}</g>'
+        for track in reversed(chain(role, piece.part)):
+            drawn = _moved(track, drawn, shot)
+        found.append(drawn)
+    return "".join(found)
+
+
+def _moved(track: PartTrack, drawn: str, shot: Shot) -> str:
+    """Something drawn as a part moves it: nested groups, as an animated transform can only be of one kind."""
+    back = f'<g transform="translate({-track.part.x:g} {-track.part.y:g})">{drawn}</g>'
+    steps = [
+        ("scale", (track.wide, track.tall), "1 1"),
+        ("skewX", (-track.lean,), "0"),
+        ("rotate", (track.turn,), "0"),
+        ("translate", (track.x, track.y), f"{track.x[0]:.6g} {track.y[0]:.6g}"),
+    ]
+    for kind, values, still in steps:
+        frames = turns(*values)
+        shown = [" ".join(f"{value:.5g}" for value in row) for row in rows(*(own[frames] for own in values))]
+        if shown == [still]:
+            back = f'<g transform="{kind}({still})">{back}</g>' if kind == "translate" else back
+        else:
+            back = f"<g>{back}{_transformed(kind, frames, shown, shot)}</g>"
+    return back
+
+
+def _transformed(kind: str, frames: list[int], shown: list[str], shot: Shot) -> str:
+    times = ";".join(f"{frame / shot.frames:.7f}" for frame in frames)
+    return (
+        f'<animateTransform attributeName="transform" type="{kind}" values="{";".join(shown)}" keyTimes="{times}" '
+        f'dur="{frame_time(shot.frames, shot.rate):.6f}s" calcMode="discrete" repeatCount="indefinite"/>'
+    )
 
 
 def _drawing(name: str, role: Role, own: list[Plate], shot: Shot, ident: str) -> str:

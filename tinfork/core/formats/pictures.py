@@ -12,11 +12,13 @@ import numpy as np
 from PIL import Image
 
 from ..errors import HandoverError
+from ..mouths.face import VIEW, Face, on_face
+from ..mouths.raster import png
 from ..naming import Pattern, stems
 from ..shot.shot import Role, Shot
 from ..shot.stage import Frames, Look, Picture, Progress
 from ..timebase import format_rate
-from . import exposure_csv, reading_json
+from . import acting_csv, exposure_csv, reading_json
 
 PATTERN = "{character}_#####"
 """How pictures of frames are called when nobody says."""
@@ -67,6 +69,29 @@ def write_drawings(path: Path, shot: Shot, look: Look) -> None:
             out.writestr(f"{role.stem}/drawings.json", json.dumps(rows, ensure_ascii=False, indent=1))
             for name, data in own.items():
                 out.writestr(f"{role.stem}/drawings/{files[name]}.png", data, compress_type=zipfile.ZIP_STORED)
+            if role.acts:
+                _parts(out, role, look)
+        if any(role.acts for role in shot.roles):
+            out.writestr("acting.csv", acting_csv.text(shot))
+
+
+def _parts(out: zipfile.ZipFile, role: Role, look: Look) -> None:
+    """parts/ with each piece of the face alone, where it lies on the whole, and parts.json, which says how they
+    hang."""
+    wide = max(2, round(look.height * VIEW[2] / VIEW[3]))
+    pieces = [piece for piece in role.face.pieces if piece.markup]
+    rows = []
+    for at, piece in enumerate(pieces):
+        name = f"{at:02d} {piece.part}{f', {piece.drawing}' if piece.drawing else ''}"
+        (file,) = stems([name]).values()
+        rows.append({"part": piece.part, "drawing": piece.drawing, "file": f"{file}.png"})
+        data = png(on_face(Face(piece.markup), ""), wide)
+        out.writestr(f"{role.stem}/parts/{file}.png", data, compress_type=zipfile.ZIP_STORED)
+    hang = [
+        {"part": p.name, "on": p.on, "pivot": [p.x - VIEW[0], p.y - VIEW[1]], "rest": p.rest} for p in role.face.parts
+    ]
+    document = {"width": VIEW[2], "height": VIEW[3], "parts": hang, "pieces": rows}
+    out.writestr(f"{role.stem}/parts.json", json.dumps(document, ensure_ascii=False, indent=1))
 
 
 def write_sheet(path: Path, shot: Shot, look: Look) -> None:
@@ -100,7 +125,7 @@ def each(role: Role, shot: Shot, look: Look) -> Iterator[tuple[str, Picture]]:
     """Each drawing of a role that is used, alone."""
     for name in role.drawings:
         first = replace(next(e for e in role.exposures if e.drawing == name), frame=0, frames=1)
-        alone = replace(role, exposures=(first,), eases={})
+        alone = replace(role, exposures=(first,), eases={}, lanes={})
         yield name, Frames(replace(shot, roles=(alone,)), replace(look, burnt=()))[0]
 
 

@@ -9,6 +9,7 @@ from ..script.lines import Cue
 from ..shot.shot import Shot
 from ..shot.stage import Frames, Look, Progress
 from . import (
+    acting_csv,
     ctm,
     cued_wav,
     exposure_csv,
@@ -123,6 +124,11 @@ FORMATS = {
     "json": Format("JSON", "json", TIMING, "reading and exposures", _text(reading_json.text), looks=False),
     "csv": Format("CSV of exposures", "csv", TIMING, "a row for each", _text(exposure_csv.whole), looks=False),
     "frames": Format("CSV of frames", "csv", TIMING, "a row for each", _text(exposure_csv.by_frame), looks=False),
+    "acting": Format(
+        *("CSV of acting", "csv", TIMING, "what parts of faces do, a row for each change"),
+        _text(acting_csv.text),
+        looks=False,
+    ),
     "otio": Format(
         *("OpenTimelineIO", "otio", TIMING, "a track of drawings for each character, words and lines as markers"),
         _timing(timeline.write),
@@ -159,6 +165,13 @@ def write(kind: str, path: Path, shot: Shot, how: How, progress: Progress = lamb
 
 def suffix(kind: str) -> str:
     """How the name of a file ends, so that no two formats of one shot have the same."""
-    told = {"drawings": "_drawings", "sheet": "_sheet", "frames": "_frames", "fap": "_visemes", "av1": "_av1"}
+    told = {
+        "drawings": "_drawings",
+        "sheet": "_sheet",
+        "frames": "_frames",
+        "acting": "_acting",
+        "fap": "_visemes",
+        "av1": "_av1",
+    }
     told |= {"lottie": "_lottie"}
     return f"{told.get(kind, '')}.{FORMATS[kind].ending}"

@@ -21,7 +21,8 @@ def header(shot: Shot, columns: Sequence[str] = COLUMNS) -> list[str]:
 def cells(row: Row, columns: Sequence[str] = COLUMNS) -> list[str]:
     """A row under that header."""
     drawn = ["" if c.drawing is None else c.drawing or NOTHING for c in row.cells]
-    own = {"timecode": [row.timecode], "words": [row.words], "ipa": [row.ipa], "drawings": drawn, "notes": [row.note]}
+    own = {"timecode": [row.timecode], "words": [row.words], "ipa": [row.ipa], "drawings": drawn}
+    own |= {"acting": [row.acting], "notes": [row.note]}
     return [str(row.number), *(text for column in columns for text in own.get(column, []))]
 
 

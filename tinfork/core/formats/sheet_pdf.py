@@ -25,7 +25,7 @@ FEWEST_ROWS, MOST_ROWS = 12, 60
 ROWS = 40
 _FONTS = Path("/usr/share/fonts/truetype/dejavu")
 _MARGIN, _HEAD = 36.0, 44.0
-_WIDTHS = {"timecode": 58.0, "sound": 40.0, "words": 84.0, "ipa": 52.0, "notes": 84.0}
+_WIDTHS = {"timecode": 58.0, "sound": 40.0, "words": 84.0, "ipa": 52.0, "acting": 74.0, "notes": 84.0}
 _NUMBER = 40.0
 _SMALLEST = 0.6
 _LEAST_FOR_THUMB = 50.0
@@ -155,6 +155,7 @@ class _Page:
             "words": row.words,
             "ipa": row.ipa,
             "notes": row.note,
+            "acting": row.acting,
         }
         for name, left, width in self.places:
             if name in own:

@@ -15,6 +15,8 @@ from ..timebase import frame_at
 ROLE = "tinfork"
 """The key of our own metadata."""
 
+_ACTED, _BEAT = otio.schema.MarkerColor.CYAN, otio.schema.MarkerColor.MAGENTA
+
 
 def document(shot: Shot) -> otio.schema.Timeline:
     """The timeline. A drawing is a clip that names it and points at its picture as write_drawings calls it; where
@@ -22,6 +24,7 @@ def document(shot: Shot) -> otio.schema.Timeline:
     timeline = otio.schema.Timeline(shot.name, global_start_time=_at(shot.start_frame, shot.rate))
     for role in shot.roles:
         timeline.tracks.append(_track(role, shot))
+        timeline.tracks.extend(_switched(role, shot))
     if shot.sound:
         heard = otio.schema.Track("sound", kind=otio.schema.TrackKind.Audio)
         span = TimeRange(_at(0, shot.rate), _at(shot.frames, shot.rate))
@@ -55,7 +58,51 @@ def _track(role: Role, shot: Shot) -> otio.schema.Track:
         for word in line.words:
             if word.said:
                 track.markers.append(_marker(word.text, word.start, word.end, shot.rate, "word"))
+    track.markers.extend(_beats(role, shot.rate))
     return track
+
+
+def _switched(role: Role, shot: Shot) -> list[otio.schema.Track]:
+    """A track for each part of the face whose drawings change, or that does something: what it does as markers."""
+    found = []
+    for part in role.face.parts:
+        lane = role.lanes.get(part.name)
+        if lane is None:
+            continue
+        track = otio.schema.Track(f"{role.name}, {part.name}", kind=otio.schema.TrackKind.Video)
+        track.metadata[ROLE] = {"character": role.name, "part": part.name}
+        for e in lane.track(part.rest) if part.drawings else ():
+            if e.drawing:
+                clip = otio.schema.Clip(e.drawing, otio.schema.MissingReference(), _span(0, e.frames, shot.rate))
+                clip.metadata[ROLE] = {"pinned": e.pinned}
+                track.append(clip)
+            else:
+                track.append(otio.schema.Gap(duration=_at(e.frames, shot.rate)))
+        for one in lane.gestures:
+            if one.amount and one.end > 0:
+                first = max(0, one.frame)
+                span = _span(first, one.end - first, shot.rate)
+                about = {"kind": one.gesture.kind, "accepted": one.gesture.accepted}
+                track.markers.append(otio.schema.Marker(one.gesture.kind, span, _ACTED, {ROLE: about}))
+        for dial, keys in lane.keys.items():
+            for frame, value in zip(keys.frames, keys.values, strict=True):
+                if 0 <= frame < shot.frames:
+                    about = {"kind": "key", "dial": dial, "value": value}
+                    track.markers.append(otio.schema.Marker(dial, _span(frame, 1, shot.rate), _ACTED, {ROLE: about}))
+        found.append(track)
+    return found
+
+
+def _beats(role: Role, rate: Fraction) -> list[otio.schema.Marker]:
+    """What is said of phrases, and their key moments."""
+    found = []
+    for beat in role.beats:
+        if beat.note:
+            span = _span(beat.frame, max(1, beat.end - beat.frame), rate)
+            found.append(otio.schema.Marker(beat.note, span, _BEAT, {ROLE: {"kind": "beat"}}))
+        for frame in beat.moments:
+            found.append(otio.schema.Marker("key moment", _span(frame, 1, rate), _BEAT, {ROLE: {"kind": "moment"}}))
+    return found
 
 
 def _clip(e: Exposure, role: Role, rate: Fraction, files: dict[str, str]) -> otio.core.Item:

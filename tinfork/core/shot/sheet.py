@@ -6,10 +6,11 @@ from math import ceil
 
 from ..errors import HandoverError
 from ..timebase import frame_at, timecode
+from .action import begun
 from .shot import Role, Shot
 
 STEPS = (1, 2)
-COLUMNS = ("timecode", "sound", "words", "ipa", "drawings", "notes")
+COLUMNS = ("timecode", "sound", "words", "ipa", "drawings", "acting", "notes")
 """What can be left away of a sheet, in their order; the frame's number cannot."""
 
 
@@ -24,7 +25,8 @@ class Cell:
 @dataclass(frozen=True)
 class Row:
     """frame: counted from 0; number: the scene's own; words, ipa: what begins there; line: whether a line does; second:
-    whether a whole second does; cells: one for each character, in their order."""
+    whether a whole second does; cells: one for each character, in their order; acting: what parts of faces begin to
+    do."""
 
     frame: int
     number: int
@@ -35,6 +37,7 @@ class Row:
     second: bool
     cells: tuple[Cell, ...]
     note: str
+    acting: str = ""
 
 
 def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[Row]:
@@ -44,6 +47,7 @@ def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[R
         raise HandoverError("A sheet has a row for every frame, or for every two.")
     words, sounds, lines = _begun(shot, step)
     begins = [_drawings(role, step) for role in shot.roles]
+    acted = [begun(role, len(shot.roles) > 1) for role in shot.roles]
     nominal = ceil(shot.rate)
     for at in range(ceil(shot.frames / step)):
         number = at * step + shot.start_frame
@@ -57,6 +61,7 @@ def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[R
             any((number + k) % nominal == 0 for k in range(step)),
             tuple(Cell(own.get(at)) for own in begins),
             " / ".join(notes[frame] for frame in range(at * step, at * step + step) if notes.get(frame)),
+            ", ".join(one for own in acted for f in range(at * step, at * step + step) for one in own.get(f, ())),
         )
 
 

@@ -6,6 +6,8 @@ from fractions import Fraction
 from functools import cached_property
 from pathlib import Path
 
+from ..acting.lanes import PlacedLane
+from ..acting.parts import Pose
 from ..errors import TrackError
 from ..exposure.easing import Blend, blends
 from ..exposure.track import Exposure, cut_to
@@ -19,10 +21,22 @@ from .behind import Strip
 
 
 @dataclass(frozen=True)
+class Beat:
+    """A phrase as somebody means it. frame, end: its first frame and the one after its last; note: what the character
+    means and does; moments: frames that matter."""
+
+    frame: int
+    end: int
+    note: str = ""
+    moments: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True)
 class Role:
     """One character in a shot. exposures: follow one another from frame 0; chart: where each of their drawings lies;
     drawn: each drawing that is used on its anchor, as SVG, "" for nothing; reading: what they say, in the shot's
-    seconds; eases: for frames on which a seam lies over how many it is eased."""
+    seconds; eases: for frames on which a seam lies over how many it is eased; lanes: what parts of the face do, by
+    their names; beats: what is said of phrases."""
 
     name: str
     exposures: tuple[Exposure, ...]
@@ -31,11 +45,33 @@ class Role:
     reading: Reading
     face: Face = field(default_factory=Face)
     eases: Mapping[int, int] = field(default_factory=dict)
+    lanes: Mapping[str, PlacedLane] = field(default_factory=dict)
+    beats: tuple[Beat, ...] = ()
 
     @property
     def stem(self) -> str:
         """The name as file names have it."""
         return file_stem(self.name)
+
+    @property
+    def acts(self) -> bool:
+        """Whether anything of it moves beside the mouth."""
+        return any(self.poses)
+
+    @cached_property
+    def poses(self) -> list[dict[str, Pose]]:
+        """What the parts do on each frame, but for those that rest; after the track's last frame as on it."""
+        frames = range(self.exposures[-1].end)
+        own = {name: lane.poses(frames) for name, lane in self.lanes.items() if self.face.part(name)}
+        rests = {part.name: part.rest for part in self.face.parts}
+        return [
+            {
+                name: poses[n]
+                for name, poses in own.items()
+                if poses[n].dials or poses[n].drawing not in (None, rests[name])
+            }
+            for n in frames
+        ]
 
     @cached_property
     def blends(self) -> dict[int, Blend]:
@@ -119,7 +155,16 @@ def _role_between(role: Role, frames: range, rate: Fraction) -> Role:
         for e in cut_to(role.exposures, frames)
     )
     eases = {frame - first: ease for frame, ease in role.eases.items()}
-    return replace(role, exposures=exposures, reading=replace(role.reading, lines=tuple(lines)), eases=eases)
+    lanes = {name: lane.between(frames) for name, lane in role.lanes.items()}
+    beats = tuple(_beat_between(beat, frames) for beat in role.beats if beat.frame < frames.stop and beat.end > first)
+    reading = replace(role.reading, lines=tuple(lines))
+    return replace(role, exposures=exposures, reading=reading, eases=eases, lanes=lanes, beats=beats)
+
+
+def _beat_between(beat: Beat, frames: range) -> Beat:
+    moments = tuple(frame - frames.start for frame in beat.moments if frame in frames)
+    end = min(beat.end, frames.stop) - frames.start
+    return Beat(max(0, beat.frame - frames.start), end, beat.note, moments)
 
 
 @dataclass(frozen=True)

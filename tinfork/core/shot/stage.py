@@ -17,6 +17,7 @@ from ..mouths.face import VIEW, on_face
 from ..mouths.raster import png
 from ..timebase import timecode
 from .behind import Behind
+from .puppet import Poses, Puppet
 from .shot import Role, Shot
 
 T = TypeVar("T")
@@ -25,6 +26,9 @@ Picture = NDArray[np.uint8]
 """(height, width, 4) RGBA."""
 
 MOST_WIDE, LEAST_WIDE = 4096, 16
+Key = tuple[str, str, float, int]
+"""Of a role the drawing before, the one after, the share of that, and the number of what its parts do, 0 for rest."""
+
 Progress = Callable[[float], None]
 """Told, as work goes on, the share of it that is done."""
 
@@ -109,9 +113,8 @@ class Frames(Sequence[Picture]):
         seen = self._over_film(frame) if self._film else self._whole(self.key(frame))
         return self._burnt(seen, frame) if self.look.burnt else seen
 
-    def key(self, frame: int) -> tuple[tuple[str, str, float], ...]:
-        """What tells pictures apart, but for what is burnt in: of each role the drawing before, the one after, and the
-        share of that."""
+    def key(self, frame: int) -> tuple[Key, ...]:
+        """What tells pictures apart, but for what is burnt in."""
         return tuple(cast.key(frame) for cast in self._casts)
 
     def token(self, frame: int) -> Hashable:
@@ -127,7 +130,7 @@ class Frames(Sequence[Picture]):
         """The frames on which another picture is seen than on the one before."""
         return [n for n in range(len(self)) if n == 0 or self.token(n) != self.token(n - 1)]
 
-    def _composed(self, key: tuple[tuple[str, str, float], ...]) -> Picture:
+    def _composed(self, key: tuple[Key, ...]) -> Picture:
         image = self._ground()
         self._put_cast(image, key)
         return np.asarray(image)
@@ -140,7 +143,7 @@ class Frames(Sequence[Picture]):
             _put_in_the_middle(image, self._backdrop)
         return image
 
-    def _put_cast(self, image: Image.Image, key: tuple[tuple[str, str, float], ...]) -> None:
+    def _put_cast(self, image: Image.Image, key: tuple[Key, ...]) -> None:
         for cast, own in zip(self._casts, key, strict=True):
             image.alpha_composite(cast.seen(*own), cast.corner)
 
@@ -214,18 +217,44 @@ class _Cast:
         self._exposures = list(role.on_each_frame())
         self._drawn: dict[str, Image.Image] = {}
         self._blended = lru_cache(kept(look))(self._blend)
+        self._puppet = None if look.mouth or not role.acts else Puppet(role.face, role.drawn, self.size)
+        self._poses: list[Poses] = [{}]
+        self._numbers: dict[str, int] = {repr({}): 0}
+        self._posed = lru_cache(kept(look))(self._pose)
 
-    def key(self, frame: int) -> tuple[str, str, float]:
+    def key(self, frame: int) -> Key:
         """What is seen on a frame; after the end of the track its last drawing."""
+        posed = self._number(min(frame, len(self._exposures) - 1)) if self._puppet else 0
         blend = self._role.blends.get(frame)
         if blend:
-            return (blend.before.drawing, blend.after.drawing, round(blend.weight, 3))
+            return (blend.before.drawing, blend.after.drawing, round(blend.weight, 3), posed)
         own: Exposure = self._exposures[min(frame, len(self._exposures) - 1)]
-        return (own.drawing, "", 0.0)
+        return (own.drawing, "", 0.0, posed)
 
-    def seen(self, drawing: str, after: str, share: float) -> Image.Image:
+    def _number(self, frame: int) -> int:
+        """The number of what the parts do on a frame: the same for the same."""
+        poses = self._role.poses[frame]
+        number = self._numbers.setdefault(repr(poses), len(self._poses))
+        if number == len(self._poses):
+            self._poses.append(poses)
+        return number
+
+    def seen(self, drawing: str, after: str, share: float, posed: int) -> Image.Image:
         """The role alone, as far as it is in the picture."""
+        if posed:
+            return self._posed(drawing, after, share, posed)
         return self._blended(drawing, after, share) if share else self._one(drawing)
+
+    def _pose(self, drawing: str, after: str, share: float, posed: int) -> Image.Image:
+        assert self._puppet
+        return self._in_picture(self._puppet.picture(drawing, after, share, self._poses[posed]))
+
+    def _in_picture(self, whole: Image.Image) -> Image.Image:
+        """What of the role's own picture is in the whole."""
+        left, top = self._cut
+        right = max(left, min(self.size[0], left + self._room[0]))
+        bottom = max(top, min(self.size[1], top + self._room[1]))
+        return whole.crop((left, top, right, bottom))
 
     def _blend(self, drawing: str, after: str, share: float) -> Image.Image:
         return Image.blend(self._one(drawing), self._one(after), share)
@@ -236,8 +265,5 @@ class _Cast:
             whole = Image.open(
                 io.BytesIO(png(alone(svg) if self._mouth else on_face(self._role.face, svg), self.size[0]))
             )
-            left, top = self._cut
-            right = max(left, min(self.size[0], left + self._room[0]))
-            bottom = max(top, min(self.size[1], top + self._room[1]))
-            self._drawn[drawing] = whole.convert("RGBA").resize(self.size).crop((left, top, right, bottom))
+            self._drawn[drawing] = self._in_picture(whole.convert("RGBA").resize(self.size))
         return self._drawn[drawing]

@@ -9,10 +9,11 @@ from typing import Annotated, Any
 
 from msgspec import Meta, Struct
 
-from tinfork.core.limits import MAX_CHANNELS, MAX_NAME_CHARACTERS, MAX_SCENE_FRAMES, MAX_START_FRAME
+from tinfork.core.limits import MAX_CHANNELS, MAX_NAME_CHARACTERS, MAX_PARTS, MAX_SCENE_FRAMES, MAX_START_FRAME
 from tinfork.core.mouths.shapes import ARTICULATORS
 
 Name = Annotated[str, Meta(min_length=1, max_length=MAX_NAME_CHARACTERS)]
+MaybeName = Annotated[str, Meta(max_length=MAX_NAME_CHARACTERS)]
 Short = Annotated[str, Meta(max_length=40)]
 Code = Annotated[str, Meta(max_length=20)]
 Text = Annotated[str, Meta(max_length=200)]
@@ -31,7 +32,7 @@ Exposed = tuple[Frame, Frame, Text, bool]
 
 
 class Layer(Struct, frozen=True, forbid_unknown_fields=True):
-    """A picture of a face."""
+    """A picture of a face; part: the name of what it is of, "" for the head."""
 
     name: Name
     number: Count
@@ -43,16 +44,31 @@ class Layer(Struct, frozen=True, forbid_unknown_fields=True):
     hidden: bool
     removed: bool
     picture: Picture
+    part: MaybeName = ""
+    switched: bool = False
+
+
+class Part(Struct, frozen=True, forbid_unknown_fields=True):
+    """Something of a face that moves."""
+
+    name: Name
+    number: Count
+    x: Size
+    y: Size
+    on: MaybeName
+    role: Code
+    rest: MaybeName
 
 
 class Face(Struct, frozen=True, forbid_unknown_fields=True):
-    """Where the mouth lies on a face, and the face's layers."""
+    """Where the mouth lies on a face, the face's layers, and its parts."""
 
     x: Size
     y: Size
     size: Size
     turn: Size
     layers: Annotated[list[Layer], Meta(max_length=400)]
+    parts: Annotated[list[Part], Meta(max_length=MAX_PARTS)] = []
 
 
 class Rule(Struct, frozen=True, forbid_unknown_fields=True):
@@ -168,6 +184,22 @@ class Stave(Struct, frozen=True, forbid_unknown_fields=True):
     takes: Annotated[list[TrackTake], Meta(max_length=400)]
 
 
+class Acting(Struct, frozen=True, forbid_unknown_fields=True):
+    """What a character does beside speaking. lanes: by the names of parts, each a Lane (tinfork.core.acting.lanes)."""
+
+    character: Count
+    version: Count
+    parts: dict[str, Any]
+    lanes: Annotated[dict[Name, Any], Meta(max_length=400)]
+
+
+class SavedPose(Struct, frozen=True, forbid_unknown_fields=True):
+    """A pose under a name; parts: what each part does (tinfork.core.acting.parts.Pose)."""
+
+    name: Name
+    parts: Annotated[dict[Name, Any], Meta(max_length=400)]
+
+
 class Recorded(Struct, frozen=True, forbid_unknown_fields=True):
     """A recording that was made of somebody here, and whether it is the one that is kept."""
 
@@ -177,8 +209,8 @@ class Recorded(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Step(Struct, frozen=True, forbid_unknown_fields=True):
-    """An edit. area: sound, script, sheet, or stave with its number; changes: as tinfork.web.edits.diff has them; what
-    has one step was one action; by: who did it."""
+    """An edit. area: sound, script, sheet, or stave or acting with its number; changes: as tinfork.web.edits.diff has
+    them; what has one step was one action; by: who did it."""
 
     area: Short
     verb: Short
@@ -215,6 +247,7 @@ class Scene(Struct, frozen=True, forbid_unknown_fields=True):
     history: Annotated[list[Step], Meta(max_length=100_000)]
     shots: Annotated[list[Shot], Meta(max_length=1_000_000)]
     backdrop: MaybePicture = ""
+    actings: Annotated[list[Acting], Meta(max_length=400)] = []
 
 
 class Production(Struct, frozen=True, forbid_unknown_fields=True):
@@ -228,3 +261,4 @@ class Production(Struct, frozen=True, forbid_unknown_fields=True):
     presets: Annotated[list[Preset], Meta(max_length=40)]
     sounds: Annotated[list[Heard], Meta(max_length=10_000)]
     scenes: Annotated[list[Scene], Meta(max_length=2_000)]
+    poses: Annotated[list[SavedPose], Meta(max_length=1_000)] = []

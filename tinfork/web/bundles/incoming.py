@@ -4,20 +4,30 @@ import math
 import re
 import tempfile
 import uuid
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import Annotated, Any, NoReturn
 
 import msgspec
 from django.core.files.base import File
 from django.db import DatabaseError, connection, transaction
 from django.utils import timezone
-from msgspec import Struct
+from msgspec import Meta, Struct
 
+from tinfork.core.acting import verbs
+from tinfork.core.acting.lanes import EASES, Lane
+from tinfork.core.acting.parts import DIALS, ROLES, Pose, check_parts
 from tinfork.core.errors import BundleError
 from tinfork.core.exposure.track import Exposure, Track
 from tinfork.core.formats.bundle import Opened
-from tinfork.core.limits import MAX_SCENE_FRAMES, MAX_SCRIPT_LINES, MAX_SOUND_SECONDS
+from tinfork.core.limits import (
+    MAX_GESTURES,
+    MAX_KEYS,
+    MAX_NAME_CHARACTERS,
+    MAX_SCENE_FRAMES,
+    MAX_SCRIPT_LINES,
+    MAX_SOUND_SECONDS,
+)
 from tinfork.core.mouths.drift import outline
 from tinfork.core.mouths.face import FORMS
 from tinfork.core.mouths.hints import NEUTRAL
@@ -28,10 +38,12 @@ from tinfork.core.speech.espeak import check_language
 from tinfork.core.speech.phones import parse_ipa
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import format_rate, parse_rate
+from tinfork.web.acting.models import LANE, Acting, PhraseNotes
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
 from tinfork.web.charts.pictures import kept, pictured
 from tinfork.web.edits.models import Document, Edit
-from tinfork.web.faces.models import Face, FaceLayer
+from tinfork.web.faces.actions import parts_of_rows
+from tinfork.web.faces.models import Face, FaceLayer, FacePart
 from tinfork.web.handover.models import Backdrop
 from tinfork.web.handover.wishes import Wish
 from tinfork.web.jobs.running import DATABASE_GONE
@@ -53,6 +65,12 @@ from .numbers import renumbered, renumbered_changes
 _OfScene = Arrangement | Script | SheetNotes
 _KINDS: dict[str, type[_OfScene]] = {"sound": Arrangement, "script": Script, "sheet": SheetNotes}
 _LINE = re.compile(r"line [1-9]\d{0,8}")
+_NUMBERED: dict[str, tuple[type[Document], re.Pattern[str]]] = {
+    "stave": (Stave, _LINE),
+    "acting": (Acting, re.compile(rf"{LANE}.{{1,{MAX_NAME_CHARACTERS}}}")),
+}
+"""Documents of which a scene has several, and what parts of them are called that are kept in rows of their own."""
+
 _MOST_DRAWINGS = 8_000
 _LARGEST = 1e9
 _CHANGE = (3, 4)
@@ -86,6 +104,11 @@ _PLAIN_PARTS: dict[str, Any] = {
     "detail": float,
     "step": int,
     "notes": dict[str, document.Text],
+    "rate": Annotated[float, Meta(ge=1, le=60)],
+    "seed": Annotated[int, Meta(ge=1, le=1_000_000)],
+    "eyes_first": Annotated[int, Meta(ge=0, le=24)],
+    "amount": Annotated[float, Meta(ge=0, le=3)],
+    "phrases": dict[str, PhraseNotes],
 }
 """The parts of what people decided that the core has no values for."""
 
@@ -163,6 +186,9 @@ class _Incoming:
         for preset in asked.presets:
             restore(preset.wish, Wish)
             own.presets.create(person_id=self._person.pk, **_fields(preset))
+        for pose in asked.poses:
+            restore(pose.parts, dict[str, Pose])
+            own.poses.create(**_fields(pose))
         for sound in asked.sounds:
             self._sound(sound)
         for scene in asked.scenes:
@@ -209,10 +235,18 @@ class _Incoming:
         for match in asked.matches:
             character.name_matches.create(**_fields(match))
         if asked.face:
-            face = Face.objects.create(character=character, **_fields(asked.face, "layers"))
+            face = Face.objects.create(character=character, **_fields(asked.face, "layers", "parts"))
+            rows = [FacePart(face=face, **_fields(part)) for part in asked.face.parts]
+            if any(row.role not in ("", *ROLES) for row in rows):
+                _amiss("a part of a face is of no kind that is known")
+            check_parts(parts_of_rows(rows))
+            parts = {row.name: row for row in FacePart.objects.bulk_create(rows)}
             for layer in asked.face.layers:
+                if layer.part and layer.part not in parts:
+                    _amiss("a layer is of a part that is not there")
                 seen = pictured(self._picture(layer.picture))
-                FaceLayer.objects.create(face=face, **_fields(layer, "picture"), **seen)
+                own_part = {"part": parts.get(layer.part)}
+                FaceLayer.objects.create(face=face, **_fields(layer, "picture", "part"), **own_part, **seen)
 
     def _sound(self, asked: document.Heard) -> None:
         path = self._folder / "sound"
@@ -230,8 +264,8 @@ class _Incoming:
 
     def _scene(self, asked: document.Scene) -> None:
         rate = format_rate(parse_rate(asked.rate))
-        apart = ("name", "rate", "sound", "script", "sheet", "staves", "recorded", "history", "shots", "backdrop")
-        own = _fields(asked, *apart)
+        apart = ("name", "rate", "sound", "script", "sheet", "staves", "actings", "recorded", "history", "shots")
+        own = _fields(asked, *apart, "backdrop")
         name = checked_name(asked.name, "scene")
         scene = Scene.objects.create(production=self._production, name=name, rate=rate, **own)
         for area, kind in _KINDS.items():
@@ -242,7 +276,8 @@ class _Incoming:
             who, sound = self._row("characters", take.character), self._row("sounds", take.sound)
             if who and sound:
                 scene.takes.create(character=who, sound=sound, person_id=self._person.pk, kept=take.kept)
-        self._history(scene, staves, asked.history)
+        actings = [self._acting(scene, one) for one in asked.actings]
+        self._history(scene, {"stave": staves, "acting": actings}, asked.history)
         shots = (Exposed(scene=scene, key=uuid.uuid4(), **_fields(shot)) for shot in asked.shots)
         Exposed.objects.bulk_create(shots, batch_size=1000)
         if asked.backdrop:
@@ -296,16 +331,31 @@ class _Incoming:
             )
         return stave
 
-    def _history(self, scene: Scene, staves: Sequence[Stave], asked: Sequence[document.Step]) -> None:
+    def _acting(self, scene: Scene, asked: document.Acting) -> Acting:
+        character = self._row("characters", asked.character)
+        if character is None:
+            _amiss("acting is nobody's")
+        acting = Acting(scene=scene, character=character, version=asked.version)
+        self._decided("acting", acting, asked.parts)
+        acting.save()
+        for part, body in asked.lanes.items():
+            _check_lane(restore(body, Lane))
+            acting.decide(f"{LANE}{part}", body)
+        return acting
+
+    def _history(
+        self, scene: Scene, rows: Mapping[str, Sequence[Stave | Acting]], asked: Sequence[document.Step]
+    ) -> None:
         numbers = _new_steps(asked)
         made = []
         for one in asked:
             kind, _, place = one.area.partition(" ")
-            own = _KINDS.get(kind) if not place else Stave if kind == "stave" and place.isdecimal() else None
-            if own is None or (place and int(place) > len(staves)):
+            numbered = _NUMBERED.get(kind) if place.isdecimal() else None
+            own = numbered[0] if numbered else _KINDS.get(kind) if not place else None
+            if own is None or (place and int(place) > len(rows[kind])):
                 _amiss("an edit is of nothing that there is")
             for name, changes in one.changes.items():
-                if name not in own.EDITABLE and not (own is Stave and _LINE.fullmatch(name)):
+                if name not in own.EDITABLE and not (numbered and numbered[1].fullmatch(name)):
                     _amiss("an edit changes what nobody can edit")
                 for change in changes:
                     _check_change(change)
@@ -313,7 +363,7 @@ class _Incoming:
                 Edit(
                     scene=scene,
                     **_fields(one, "area", "changes", "step"),
-                    area=f"stave {staves[int(place) - 1].pk if int(place) else 0}" if place else kind,
+                    area=f"{kind} {rows[kind][int(place) - 1].pk if int(place) else 0}" if place else kind,
                     changes=renumbered_changes(kind, one.changes, self._number),
                     step=numbers[one.step],
                 )
@@ -402,9 +452,40 @@ def _check_stave(kept: Stave) -> None:
             _amiss("something was decided for no frame")
 
 
+def _check_acting(kept: Acting) -> None:
+    _check_plain(kept, "rate", "seed", "eyes_first", "amount", "phrases")
+    if not all(line.isdecimal() for line in kept.phrases):
+        _amiss("something is said of no phrase")
+
+
+def _check_lane(lane: Lane) -> None:
+    """Nothing in a lane is what nobody could have set."""
+    verbs.lead(lane, lane.lead)
+    if len(lane.gestures) > MAX_GESTURES or any(len(keys) > MAX_KEYS for keys in lane.keys.values()):
+        _amiss("a lane holds too much")
+    for dial, keys in lane.keys.items():
+        for key in keys:
+            verbs.checked_value(dial, key.value)
+            if key.ease not in EASES:
+                _amiss("a dial goes on in a way that is not known")
+    for one in lane.gestures:
+        points = [at for own in one.dials.values() for at, _ in own]
+        if (
+            not set(one.dials) <= DIALS.keys()
+            or any(not own for own in one.dials.values())
+            or points != [at for own in one.dials.values() for at, _ in sorted(own)]
+        ):
+            _amiss("a gesture does what nothing can do")
+        if min((*points, *(s.at for s in one.shown)), default=0) < 0 or one.frames > MAX_SCENE_FRAMES:
+            _amiss("a gesture lasts too long")
+    if any(pin.frames < 1 or pin.frames > MAX_SCENE_FRAMES for pin in lane.shows):
+        _amiss("something was decided for no frame")
+
+
 _CHECKS: dict[str, Callable[[Any], None]] = {
     "sound": _check_sound,
     "script": _check_script,
     "sheet": _check_sheet,
     "stave": _check_stave,
+    "acting": _check_acting,
 }

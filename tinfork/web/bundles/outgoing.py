@@ -15,6 +15,7 @@ from tinfork.core.errors import BundleError
 from tinfork.core.formats import bundle
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.sound.arrangement import MIX
+from tinfork.web.acting.models import Acting
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
 from tinfork.web.edits.actions import lock_scene
 from tinfork.web.edits.models import Document, Edit
@@ -105,6 +106,7 @@ class _Outgoing:
             [_row(document.Preset, one) for one in own.presets.order_by("pk")],
             [self._sound(one) for one in sounds],
             [self._scene(one) for one in taken],
+            [_row(document.SavedPose, one) for one in own.poses.order_by("pk")],
         )
 
     def _sounds(self, scenes: Sequence[Scene] | None) -> list[SoundFile]:
@@ -137,7 +139,16 @@ class _Outgoing:
         return _row(
             document.Face,
             face,
-            layers=[_row(document.Layer, one, picture=self._file("pictures", one.picture)) for one in layers],
+            layers=[
+                _row(
+                    document.Layer,
+                    one,
+                    picture=self._file("pictures", one.picture),
+                    part=one.part.name if one.part else "",
+                )
+                for one in layers.select_related("part")
+            ],
+            parts=[_row(document.Part, one) for one in face.parts.order_by("pk")],
         )
 
     def _chart(self, own: MouthChart, name: str, drawings: Sequence[ChartDrawing]) -> document.Chart:
@@ -171,7 +182,9 @@ class _Outgoing:
 
     def _scene(self, own: Scene) -> document.Scene:
         staves = list(Stave.objects.filter(scene=own).select_related("character").order_by("pk"))
+        actings = list(Acting.objects.filter(scene=own).order_by("pk"))
         areas = {stave.area: f"stave {place}" for place, stave in enumerate(staves, 1)}
+        areas |= {acting.area: f"acting {place}" for place, acting in enumerate(actings, 1)}
         kept = {kind: kind.objects.filter(scene=own).first() for kind in _KINDS}
         return _row(
             document.Scene,
@@ -189,6 +202,7 @@ class _Outgoing:
             history=list(self._history(own, areas)),
             shots=[_row(document.Shot, one) for one in own.exposed.order_by("pk")],
             backdrop=self._file("pictures", behind.picture) if (behind := backdrop_of(own)) else "",
+            actings=[self._acting(one) for one in actings],
         )
 
     def _decided(self, kept: Document | None) -> document.Decided | None:
@@ -211,6 +225,11 @@ class _Outgoing:
             takes,
         )
 
+    def _acting(self, own: Acting) -> document.Acting:
+        lanes = dict(own.lanes.order_by("part").values_list("part", "body"))
+        who = self._places("characters", own.character_id)
+        return document.Acting(who, own.version, own.decided(own.EDITABLE), lanes)
+
     def _history(self, scene: Scene, areas: dict[str, str]) -> Iterator[document.Step]:
         own = list(Edit.objects.filter(scene=scene).select_related("person").order_by("pk"))
         steps = {step: place for place, step in enumerate(sorted({edit.step for edit in own}), 1)}
@@ -219,7 +238,7 @@ class _Outgoing:
             yield _row(
                 document.Step,
                 edit,
-                area=areas.get(edit.area, "stave 0") if kind == "stave" else edit.area,
+                area=areas.get(edit.area, f"{kind} 0") if kind in ("stave", "acting") else edit.area,
                 changes=renumbered_changes(kind, edit.changes, self._places),
                 step=steps[edit.step],
                 by=str(edit.person or edit.by),

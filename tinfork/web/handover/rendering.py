@@ -10,6 +10,7 @@ from typing import Any
 
 import msgspec
 
+from tinfork.core.acting.lanes import PlacedLane
 from tinfork.core.exposure.ranges import Bend
 from tinfork.core.exposure.track import NOTHING
 from tinfork.core.formats import registry
@@ -17,14 +18,18 @@ from tinfork.core.mouths.chart import Chart, Drawing
 from tinfork.core.mouths.picture import Picture
 from tinfork.core.mouths.picture import opened as opened_picture
 from tinfork.core.shot.behind import Strip
-from tinfork.core.shot.shot import Role, Shot
+from tinfork.core.shot.shot import Beat, Role, Shot
 from tinfork.core.sound import arrangement, mix
 from tinfork.core.timebase import frame_time
+from tinfork.web.acting.document import moments_of
+from tinfork.web.acting.models import Acting
+from tinfork.web.acting.staging import Stage
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.faces.models import FaceLayer
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
+from tinfork.web.reading.models import Stave
 from tinfork.web.reading.mouths import Mouths, Shown, mouths_of
 from tinfork.web.reading.placing import Placed
 from tinfork.web.reading.planning import planned, scene_reading
@@ -51,7 +56,21 @@ def role_of(placed: Placed) -> Role:
     reading = scene_reading(stave) or stave.reading_with(())
     eases = {frame: one.ease for span, one in placed.eases for frame in span}
     chart, face = Chart((*own.chart.drawings, *bent)), own.face(_embedded)
-    return Role(stave.character.name, exposures, chart, drawn, reading, face, eases)
+    lanes, beats = acted(stave)
+    return Role(stave.character.name, exposures, chart, drawn, reading, face, eases, lanes, beats)
+
+
+def acted(stave: Stave) -> tuple[dict[str, PlacedLane], tuple[Beat, ...]]:
+    """What a stave's character does beside speaking, where its sounds lie now, and what is said of the phrases."""
+    acting = Acting.objects.filter(scene=stave.scene, character=stave.character).first()
+    if acting is None:
+        return {}, ()
+    acting.scene, acting.character = stave.scene, stave.character
+    stage, notes = Stage(acting), acting.notes
+    lanes = {part: stage.place(lane) for part, lane in acting.all_lanes().items()}
+    moments = moments_of(stage)
+    beats = (Beat(s.frame, s.end, notes[s.line].note, tuple(moments[s.line])) for s in stage.lines if s.line in notes)
+    return lanes, tuple(beats)
 
 
 def _bent(own: Mouths, name: str, bend: Bend) -> str:

@@ -44,6 +44,7 @@ def prompter(request: HttpRequest, pk: int) -> HttpResponse:
         },
         "phoneUrl": reverse("pairing-offer", args=[scene.pk]),
         "versionsUrl": reverse("scene-versions", args=[scene.pk]),
+        "actingUrl": reverse("acting-lanes", args=[scene.pk]),
     }
     return render(
         request,

@@ -43,6 +43,7 @@ def sheet(request: HttpRequest, pk: int) -> HttpResponse:
         "noteUrl": reverse("sheet-note", args=[scene.pk]),
         "notesUrl": reverse("sheet-notes", args=[scene.pk]),
         "versionsUrl": reverse("scene-versions", args=[scene.pk]),
+        "actingUrl": reverse("acting-lanes", args=[scene.pk]),
         "fileUrl": reverse("sheet-export", args=[scene.pk, "KIND"]),
     }
     context = {"scene": scene, "view": "sheet", "document": document, "columns": COLUMNS, "papers": PAPERS}

@@ -1,4 +1,5 @@
 // The Reading desk: one state, drawn when it changes; every edit goes to the server, and what it changed comes back.
+import { actedVersions, actingOf } from "../lib/acting.js";
 import { frameAt } from "../lib/clock.js";
 import { drag } from "../lib/drag.js";
 import { ask, aWhile, Editor, get, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
@@ -20,6 +21,8 @@ import { wordAt } from "./words.js";
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
 const DIALS = ["dial-hold", "dial-lead", "dial-detail", "dial-step"];
+let actings = new Map();
+let acted = "";
 const fps = given.scene.rate.numerator / given.scene.rate.denominator;
 let clips = clipsOf(given.sound);
 
@@ -180,7 +183,8 @@ function showFrame(playing) {
   else if (takes.shown) mirror.preview(compared.exposures, state.frame);
   else mirror.frame(state.frame, exposureAt(state.frame), state.onion);
   if (compared) other.preview(compared.exposures, state.frame);
-  if (state.together) group.frame(state.frame, state.staves);
+  if (state.together) group.frame(state.frame, state.staves, (one) => actings.get(one.characterId)?.poses(state.frame));
+  mirror.face?.pose(actings.get(stave().characterId)?.poses(state.frame) ?? {});
   if (marked !== `${state.in}.${state.out}`) {
     marked = `${state.in}.${state.out}`;
     showDock();
@@ -579,7 +583,16 @@ async function lookAgainSaying(sentence) {
   say(sentence, undefined, "", true);
 }
 
+// The mirror acts as the Acting view has it.
+async function lookAtActing() {
+  actings = await actingOf(given.actingUrl);
+  transport.show();
+}
+
 async function compareVersions(versions) {
+  const now = actedVersions(versions);
+  if (acted && acted !== now) await lookAtActing();
+  acted = now;
   if (editor.busy) return;
   if (versions.sound > given.sound.version) return lookAgainSaying("The sound was changed elsewhere, and lies as it does now.");
   for (const one of state.staves) {
@@ -774,6 +787,7 @@ async function begin() {
   for (const one of state.staves) checks.changed(one.id, 0, given.slice);
   fill();
   lookAfter(given.versionsUrl, compareVersions);
+  lookAtActing();
   await document.fonts.ready;
   try {
     await hear();

@@ -49,7 +49,7 @@ export class Mirror {
       this.shown = key;
       this.place.dataset.drawing = name;
     }
-    if (index >= 0) this.#neighbours(frame, index);
+    if (index >= 0 && this.neighbours) this.#neighbours(frame, index);
   }
 
   // Show at once what was asked for; what the server says is shown when it comes.
@@ -108,13 +108,14 @@ export class GroupMirror {
     this.place.replaceChildren(...this.faces.map(({ face }) => face.element));
   }
 
-  // staves: as they are now.
-  frame(frame, staves) {
+  // staves: as they are now; posesOf(stave): what the parts of a face do.
+  frame(frame, staves, posesOf = (_stave) => undefined) {
     for (const { id, face } of this.faces) {
       const stave = staves.find((one) => one.id === id);
       const place = placeAt(stave.exposures, frame);
       const found = stave.exposures[place];
       if (found) face.show(found.drawing, found.bend ?? null, eased(stave, place, frame));
+      face.pose(posesOf(stave) ?? {});
     }
   }
 }

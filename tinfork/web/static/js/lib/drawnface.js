@@ -1,5 +1,8 @@
-// A character's face with all of their mouths in it, of which one is shown.
+// A character's face with all of their mouths in it, of which one is shown, and its parts where they are.
+import { matrices, partsOf } from "./acting.js";
+
 const SVG = "http://www.w3.org/2000/svg";
+const MOUTH = "mouth";
 
 // Markup from our own server, put into a new SVG element.
 export function svg(viewBox, markup) {
@@ -9,18 +12,32 @@ export function svg(viewBox, markup) {
   return element;
 }
 
+const escaped = (text) => text.replaceAll("&", "&amp;").replaceAll('"', "&quot;");
+
 export class DrawnFace {
   // chart: the face and its drawings, as a stave's document has them.
   constructor(chart) {
-    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`);
-    this.element = svg(chart.view.join(" "), chart.head + mouths.join("") + chart.front);
+    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`).join("");
+    const pieces = chart.pieces.map(([part, drawing, markup]) => {
+      const shown = drawing === null ? "" : ` data-drawing="${escaped(drawing)}"`;
+      return `<g data-part="${escaped(part)}"${shown}>${part === MOUTH && drawing === null && !markup ? mouths : markup}</g>`;
+    });
+    this.element = svg(chart.view.join(" "), pieces.join(""));
     this.mouths = [...this.element.querySelectorAll("[data-mouth]")];
+    this.pieces = [...this.element.querySelectorAll("[data-part]")].map((element) => ({ element, part: element.dataset.part, drawing: element.dataset.drawing ?? null, as: "" }));
+    this.parts = partsOf(chart.parts);
     this.place = chart.mouth;
     this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
+    this.shown = null;
+    this.acts = true;
+    this.pose({});
   }
 
   // bend: [wide, tall, lean] of a drawing that is stretched; others: [drawing, share] of those that are seen with it.
   show(name, bend = null, others = []) {
+    const key = [name, bend, others].join();
+    if (key === this.shown) return;
+    this.shown = key;
     const shares = new Map(others.map(([one, share]) => [this.rows.get(one), share]));
     this.mouths.forEach((mouth, i) => {
       const own = i === this.rows.get(name);
@@ -28,5 +45,24 @@ export class DrawnFace {
       mouth.setAttribute("opacity", own ? "1" : String(shares.get(i) ?? 0));
       mouth.setAttribute("transform", own && bend ? `${this.place} skewX(${-bend[2]}) scale(${bend[0]} ${bend[1]})` : this.place);
     });
+  }
+
+  // What the parts do, by their names; those that are not named rest. Only what is another than before is touched.
+  pose(poses) {
+    if (!this.acts && !Object.keys(poses).length) return;
+    this.acts = Object.keys(poses).length > 0;
+    const placed = matrices(this.parts, poses);
+    const rests = new Map(this.parts.map((part) => [part.name, part.rest]));
+    for (const piece of this.pieces) {
+      const shown = piece.drawing === null || piece.drawing === (poses[piece.part]?.drawing ?? rests.get(piece.part) ?? "");
+      const matrix = placed[piece.part];
+      const as = shown ? (matrix ? matrix.map((value) => Math.round(value * 1e4) / 1e4).join(" ") : "1 0 0 1 0 0") : "hidden";
+      if (as === piece.as) continue;
+      piece.as = as;
+      if (shown) {
+        piece.element.setAttribute("transform", `matrix(${as})`);
+        piece.element.removeAttribute("display");
+      } else piece.element.setAttribute("display", "none");
+    }
   }
 }

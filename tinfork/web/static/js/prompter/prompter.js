@@ -3,6 +3,7 @@ import { lookAfter } from "../desk/companions.js";
 import { Mirror } from "../desk/mirror.js";
 import { endOf, placeAt } from "../desk/selection.js";
 import { Slices } from "../desk/slices.js";
+import { actedVersions, actingOf } from "../lib/acting.js";
 import { frameAt } from "../lib/clock.js";
 import { NoConnection, post, sayIn } from "../lib/edits.js";
 import { heardClips, Player } from "../lib/player.js";
@@ -73,6 +74,7 @@ function begin(page) {
       own.hidden = who !== "" && who !== String(id);
       mirror.stave = slices.of(id);
       mirror.frame(frame, placeAt(mirror.stave.exposures, frame));
+      mirror.face.pose(actings.get(mirror.stave.characterId)?.poses(frame) ?? {});
     }
     if (onion) onion.show(frame);
     entries();
@@ -152,6 +154,13 @@ function begin(page) {
     show();
   }
 
+  let actings = new Map();
+  let acted = "";
+  async function lookAtActing() {
+    actings = await actingOf(page.actingUrl);
+    show();
+  }
+
   const more = () => slices.more(state.frame, Math.min(last + 1, state.frame + AHEAD)).catch((failed) => console.debug(failed));
 
   const steps = { ArrowRight: 1, PageDown: 1, " ": 1, ArrowDown: 1, ArrowLeft: -1, PageUp: -1, ArrowUp: -1, Home: -Infinity, End: Infinity };
@@ -186,10 +195,14 @@ function begin(page) {
 
   lookAfter(page.versionsUrl, async (versions) => {
     for (const { id } of slices.older(versions)) await slices.anew(id, state.frame);
+    const now = actedVersions(versions);
+    if (acted && acted !== now) await lookAtActing();
+    acted = now;
   });
   show();
   send();
   more();
+  lookAtActing();
   if (onion) onion.load().then(show, (failed) => say(failed.message));
   $("prompter").focus();
   player

@@ -5,6 +5,7 @@ import { lookAfter } from "../desk/companions.js";
 import { mouthPicture } from "../desk/mirror.js";
 import { placeAt } from "../desk/selection.js";
 import { Slices } from "../desk/slices.js";
+import { actedVersions, actingOf, actionRows } from "../lib/acting.js";
 import { heardClips } from "../lib/player.js";
 import { extremes, levelFor, loadPeaks, PEAK_RATE } from "../lib/peaks.js";
 import { beginHere, beginning, begun, timecode } from "./rows.js";
@@ -24,6 +25,12 @@ function sheetOf(page) {
   const slices = new Slices(page.staves, page.slice, derive);
   const state = { notes: page.notes, columns: [], step: 1, at: [0, 0], peaks: [], version: 0 };
   let made = {};
+  let actings = [];
+  let acted = "";
+  async function lookAtActing() {
+    actings = [...(await actingOf(page.actingUrl)).values()];
+    derive();
+  }
   const rowCount = () => Math.ceil(page.sound.frames / state.step);
   const columns = () => ["frame", ...state.columns.flatMap((name) => (name === "drawings" ? slices.all.map((_, at) => `drawing ${at}`) : [name]))];
   const editable = (name) => page.mayEdit && (name === "notes" || name.startsWith("drawing "));
@@ -31,7 +38,7 @@ function sheetOf(page) {
   // What is derived of the staves is made once for each change.
   function derive() {
     state.version += 1;
-    made = { ...begun(slices.all, state.step, fps), starts: slices.all.map((stave) => beginning(stave.exposures, state.step)) };
+    made = { ...begun(slices.all, state.step, fps), acting: actionRows(actings, state.step), starts: slices.all.map((stave) => beginning(stave.exposures, state.step)) };
     draw();
   }
 
@@ -45,7 +52,7 @@ function sheetOf(page) {
     const frame = row * state.step;
     if (name === "frame") found.textContent = String(frame + start);
     else if (name === "timecode") found.textContent = timecode(frame + start, fps);
-    else if (name === "words" || name === "ipa") found.textContent = made[name].get(row) ?? "";
+    else if (name === "words" || name === "ipa" || name === "acting") found.textContent = made[name].get(row) ?? "";
     else if (name === "notes") note(found, frame);
     else if (name === "sound") wave(found, frame);
     else drawing(found, Number(name.split(" ")[1]), row);
@@ -156,7 +163,7 @@ function sheetOf(page) {
       one.title = "The drawing that is shown on the first row in sight";
       one.append(Object.assign(document.createElement("span"), { className: "quiet" }));
     });
-    const widths = { frame: "62px", timecode: "118px", sound: "64px", words: "minmax(110px, 1.2fr)", ipa: "minmax(80px, 0.8fr)", notes: "minmax(120px, 1.2fr)" };
+    const widths = { frame: "62px", timecode: "118px", sound: "64px", words: "minmax(110px, 1.2fr)", ipa: "minmax(80px, 0.8fr)", acting: "minmax(90px, 0.9fr)", notes: "minmax(120px, 1.2fr)" };
     $("sheet").style.setProperty("--columns", names.map((name) => widths[name] ?? "minmax(110px, 1fr)").join(" "));
   }
 
@@ -336,8 +343,12 @@ function sheetOf(page) {
   lookAfter(page.versionsUrl, async (versions) => {
     if (editor.busy) return;
     if (slices.older(versions).length) await lookAgain("");
+    const now = actedVersions(versions);
+    if (acted && acted !== now) await lookAtActing();
+    acted = now;
   });
   heard().catch((failed) => say(failed.message));
+  lookAtActing();
   return { show, goTo: (frame) => {
     state.at = [Math.max(0, Math.floor((frame - start) / state.step)), columns().findIndex(editable)];
     focus();

@@ -1,0 +1,86 @@
+"""Faces as pieces that move, for formats that have transforms of their own: what each part does as tracks of plain
+translation, turn, lean and scale."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..acting.parts import MOUTH, Part
+from ..shot.shot import Role
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class PartTrack:
+    """A part frame by frame; each (frames,). x, y: where its pivot lies; turn: degrees clockwise; lean: degrees to the
+    right; wide, tall: factors. Applied to what is drawn around the pivot in the order scale, lean, turn, place."""
+
+    part: Part
+    x: Array
+    y: Array
+    turn: Array
+    lean: Array
+    wide: Array
+    tall: Array
+
+    @property
+    def moves(self) -> bool:
+        """Whether it does anything at all."""
+        still = not (np.ptp(self.x) or np.ptp(self.y) or self.turn.any() or self.lean.any())
+        return not (still and (self.wide == 1).all() and (self.tall == 1).all())
+
+
+def part_track(role: Role, part: Part, carried: bool = False) -> PartTrack:
+    """What a part does in a shot. carried: as it is for what hangs on it, which a stretch may leave alone."""
+    frames = len(role.poses)
+    own = {dial: np.zeros(frames) for dial in ("x", "y", "turn", "size", "stretch", "bend")}
+    for frame, poses in enumerate(role.poses):
+        pose = poses.get(part.name)
+        if pose:
+            for dial, value in pose.dials.items():
+                if not (carried and pose.alone and dial == "stretch"):
+                    own[dial][frame] = value
+    lean = np.degrees(np.arctan(own["bend"]))
+    size, tall = 1 + own["size"], 1 + own["stretch"]
+    return PartTrack(part, part.x + own["x"], part.y + own["y"], own["turn"], lean, size / tall, size * tall)
+
+
+def chain(role: Role, name: str) -> list[PartTrack]:
+    """What a part hangs on, from the first, and itself; those that do nothing are left out."""
+    known = {part.name: part for part in role.face.parts}
+    names = [name]
+    while (above := known[names[-1]].on) in known:
+        names.append(above)
+    tracks = [part_track(role, known[one], carried=one != name) for one in reversed(names) if one in known]
+    return [track for track in tracks if track.moves]
+
+
+def visible(role: Role, part: str, drawing: str | None) -> list[tuple[int, int]]:
+    """From which frame to before which a piece is seen."""
+    if drawing is None or part == MOUTH:
+        return [(0, len(role.poses))]
+    own = role.face.part(part)
+    rest = own.rest if own else ""
+    shown = []
+    for poses in role.poses:
+        pose = poses.get(part)
+        shown.append((rest if pose is None or pose.drawing is None else pose.drawing) == drawing)
+    edges = np.flatnonzero(np.diff([False, *shown, False])).tolist()
+    return list(zip(edges[::2], edges[1::2], strict=True))
+
+
+def turns(*values: Array) -> list[int]:
+    """The frames on which any of some tracks is another than on the frame before, the first among them."""
+    changed = np.zeros(len(values[0]), bool)
+    changed[0] = True
+    for one in values:
+        changed[1:] |= one[1:] != one[:-1]
+    return np.flatnonzero(changed).tolist()
+
+
+def rows(*values: Array) -> Sequence[tuple[float, ...]]:
+    """Tracks side by side."""
+    return list(zip(*(one.tolist() for one in values), strict=True))

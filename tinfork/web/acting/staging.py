@@ -1,0 +1,119 @@
+"""What acting in a scene goes by: the character's face and lines, and where their sounds lie."""
+
+from functools import cached_property
+from typing import NamedTuple
+
+from tinfork.core.acting.accents import accent_scores
+from tinfork.core.acting.lanes import Lane, PlacedLane, Where, place
+from tinfork.core.acting.parts import Part
+from tinfork.core.acting.speech import Phrase, Said, Speech
+from tinfork.core.errors import ActingError
+from tinfork.core.mouths.face import Face
+from tinfork.core.mouths.shapes import shapes_of
+from tinfork.core.speech.reading import Line
+from tinfork.core.timebase import frame_after, frame_at
+from tinfork.web.reading.models import Stave
+from tinfork.web.reading.mouths import face_shown
+from tinfork.web.reading.placing import Placed
+from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.melodies import melodies_of
+
+from .models import Acting
+
+_CLOSED = {"press", "tuck"}
+
+
+class LineSpan(NamedTuple):
+    """A line of the reading: its number there, the script's line, its first frame and the one after its last."""
+
+    number: int
+    line: int
+    frame: int
+    end: int
+
+
+class Stage:
+    """One character's acting, where their sounds lie in the scene now."""
+
+    def __init__(self, acting: Acting) -> None:
+        self.acting = acting
+        own = Stave.objects.filter(scene=acting.scene, character=acting.character).defer("cells", "drawings", "lost")
+        stave = own.select_related("scene__production", "character").first()
+        if stave is None:
+            raise ActingError(f"{acting.character} is not heard in this scene; place a sound for them first.")
+        stave.scene, stave.character = acting.scene, acting.character
+        self.placed = Placed(stave, arrangement_of(acting.scene))
+        self.where = Where(self.placed.clips, self.placed.frames)
+
+    @cached_property
+    def face(self) -> Face:
+        """The face they act with."""
+        return face_shown(self.acting.character)
+
+    def part(self, name: str) -> Part:
+        """A part of the face. ActingError where it has none of the name."""
+        found = self.face.part(name)
+        if found is None:
+            raise ActingError(f"{self.acting.character}'s face has no part “{name}”; reload the page.")
+        return found
+
+    def place(self, lane: Lane) -> PlacedLane:
+        """A lane in the scene."""
+        return place(lane, self.where, self.acting.amounts)
+
+    @cached_property
+    def lines(self) -> list[LineSpan]:
+        """The lines that are said in the scene, in order."""
+        rate = self.placed.rate
+        ids = dict(self.placed.stave.lines.values_list("number", "line"))
+        spans = self.placed.line_spans().items()
+        own = [LineSpan(n, ids[n], frame_at(a, rate), frame_after(b, rate)) for n, (a, b) in spans if n in ids]
+        return sorted((one for one in own if one.end > one.frame), key=lambda one: one.frame)
+
+    def line(self, line: int) -> LineSpan:
+        """One of them, by the script's line. ActingError where it is not said here."""
+        found = next((one for one in self.lines if one.line == line), None)
+        if found is None:
+            raise ActingError("This phrase is not said in the scene any more; reload the page.")
+        return found
+
+    def locked(self) -> list[range]:
+        """The frames of the phrases that are finished."""
+        done = {line for line, own in self.acting.notes.items() if own.locked}
+        return [range(one.frame, one.end) for one in self.lines if one.line in done] if done else []
+
+    def speech(self, numbers: list[int]) -> Speech:
+        """What is said, with the words of some lines, by their places; of the others where they begin and end."""
+        wanted = {self.lines[n].number for n in numbers}
+        shown = self.placed.shown(sorted(wanted, key=self.placed.places.__getitem__))
+        words = {self.lines[n].line: [line for _, line in shown if line.id == self.lines[n].line] for n in numbers}
+        melodies = melodies_of(self.placed.clips) if numbers else {}
+        phrases = []
+        for one in self.lines:
+            said = [own for line in words.get(one.line, ()) for own in self._said(line, melodies)]
+            phrases.append(Phrase(one.line, "", tuple(said) or (Said("", one.frame, one.end),)))
+        rate = self.placed.rate
+        closed = sorted(
+            frame_at(s.start, rate)
+            for _, line in shown
+            for word in line.words
+            for s in word.sounds
+            if _CLOSED & set(shapes_of(s.ipa))
+        )
+        return Speech(tuple(phrases), tuple(closed), self.where.frames, self.placed.fps)
+
+    def _said(self, line: Line, melodies: dict) -> list[Said]:  # type: ignore[type-arg]
+        """The words of a line with their accents. Their sounds' melodies are looked at in the sounds' own time."""
+        rate, fps = self.placed.rate, self.placed.fps
+        own, kept = [word for word in line.words if word.said], []
+        for word in own:
+            clip = next((c for c in self.placed.clips if c.start / fps <= word.start + 1e-6 < c.end / fps), None)
+            if clip is None:
+                return []
+            by = (clip.offset - clip.start) / fps
+            kept.append((word.with_edges([edge + by for edge in word.edges]), melodies[clip.source_id]))
+        scores = accent_scores([word for word, _ in kept], [melody for _, melody in kept])
+        return [
+            Said(word.text, frame_at(word.start, rate), frame_after(word.end, rate), score)
+            for word, score in zip(own, scores, strict=True)
+        ]

@@ -1,0 +1,209 @@
+"""What can be asked of acting, each with what it takes. Frames are the scene's; a part is named by its name."""
+
+from typing import Annotated
+
+from msgspec import Meta
+
+from tinfork.web.edits.requests import Integer, Integers, Number, Request, Verbs
+
+from . import actions
+
+Name = Annotated[str, Meta(max_length=120)]
+Names = Annotated[list[Name], Meta(max_length=60)]
+Samples = Annotated[list[tuple[Number, Number]], Meta(max_length=80_000)]
+Pressed = Annotated[list[tuple[Number, Name]], Meta(max_length=8_000)]
+Note = Annotated[str, Meta(max_length=4_000)]
+
+
+class _OfPart(Request, frozen=True):
+    part: Name
+
+
+class SetKey(_OfPart, frozen=True, kw_only=True, tag="key"):
+    dial: Name
+    frame: Integer
+    value: Number
+    ease: Name | None = None
+
+
+class MoveKeys(_OfPart, frozen=True, kw_only=True, tag="move keys"):
+    dial: Name
+    frames: Integers
+    by: Integer = 0
+    up: Number = 0.0
+
+
+class EaseKeys(_OfPart, frozen=True, kw_only=True, tag="ease"):
+    dial: Name
+    frames: Integers
+    ease: Name
+
+
+class DropKeys(_OfPart, frozen=True, kw_only=True, tag="drop keys"):
+    dials: Names = []
+    first: Integer
+    end: Integer
+
+
+class Show(_OfPart, frozen=True, kw_only=True, tag="show"):
+    frame: Integer
+    frames: Integer
+    drawing: Name
+
+
+class Swap(_OfPart, frozen=True, kw_only=True, tag="swap"):
+    at: Integers
+    drawing: Name
+
+
+class Slide(_OfPart, frozen=True, kw_only=True, tag="slide"):
+    at: Integers
+    by: Integer
+
+
+class Span(_OfPart, frozen=True, kw_only=True, tag="span"):
+    frame: Integer
+    first: Integer
+    frames: Integer
+
+
+class Split(_OfPart, frozen=True, kw_only=True, tag="split"):
+    frame: Integer
+
+
+class HoldOn(_OfPart, frozen=True, kw_only=True, tag="hold on"):
+    frame: Integer
+
+
+class Remove(_OfPart, frozen=True, kw_only=True, tag="remove"):
+    at: Integers
+
+
+class Free(_OfPart, frozen=True, kw_only=True, tag="free"):
+    at: Integers
+
+
+class ChangeGestures(_OfPart, frozen=True, kw_only=True, tag="gestures"):
+    ids: Integers
+    by: Integer = 0
+    amount: Number | None = None
+
+
+class DropGestures(_OfPart, frozen=True, kw_only=True, tag="drop gestures"):
+    ids: Integers
+
+
+class AsKeys(_OfPart, frozen=True, kw_only=True, tag="as keys"):
+    ids: Integers
+
+
+class SetLane(_OfPart, frozen=True, kw_only=True, tag="lane"):
+    lead: Integer | None = None
+    alone: bool | None = None
+
+
+class Record(_OfPart, frozen=True, kw_only=True, tag="record"):
+    """samples: frame, not a whole number, and value; late: by how many frames the hand is late; smooth: over how many
+    frames to either side; allowed: by how much keys may miss the hand."""
+
+    dial: Name
+    first: Integer
+    end: Integer
+    samples: Samples
+    late: Number = 0.0
+    smooth: Integer = 2
+    allowed: Number = 0.5
+
+
+class RecordSwitch(_OfPart, frozen=True, kw_only=True, tag="record switch"):
+    first: Integer
+    end: Integer
+    shown: Pressed
+    late: Number = 0.0
+
+
+class Look(Request, frozen=True, kw_only=True, tag="look"):
+    frame: Integer
+    frames: Integer
+    x: Number
+    y: Number
+    head: bool = False
+
+
+class Propose(Request, frozen=True, kw_only=True, tag="propose"):
+    lines: Integers = []
+    parts: Names = []
+
+
+class Accept(Request, frozen=True, kw_only=True, tag="accept"):
+    line: Integer
+    parts: Names = []
+
+
+class ThrowAway(Request, frozen=True, kw_only=True, tag="throw away"):
+    line: Integer
+    parts: Names = []
+
+
+class SetPhrase(Request, frozen=True, kw_only=True, tag="phrase"):
+    line: Integer
+    note: Note | None = None
+    amount: Number | None = None
+    locked: bool | None = None
+    moments: Integers | None = None
+
+
+class SetWish(Request, frozen=True, kw_only=True, tag="wish"):
+    rate: Number | None = None
+    seed: Integer | None = None
+    eyes_first: Integer | None = None
+    amount: Number | None = None
+
+
+class LayPose(Request, frozen=True, kw_only=True, tag="pose"):
+    pose: Integer
+    frame: Integer
+    amount: Number = 1.0
+    mirrored: bool = False
+
+
+class Paste(Request, frozen=True, kw_only=True, tag="paste"):
+    """source: whose acting, by its number."""
+
+    source: Integer
+    first: Integer
+    end: Integer
+    frame: Integer
+    parts: Names = []
+
+
+VERBS = Verbs(
+    {
+        SetKey: actions.set_key,
+        MoveKeys: actions.move_keys,
+        EaseKeys: actions.ease_keys,
+        DropKeys: actions.drop_keys,
+        Show: actions.show,
+        Swap: actions.swap,
+        Slide: actions.slide,
+        Span: actions.span,
+        Split: actions.split,
+        HoldOn: actions.hold_on,
+        Remove: actions.remove,
+        Free: actions.free,
+        ChangeGestures: actions.change_gestures,
+        DropGestures: actions.drop_gestures,
+        AsKeys: actions.as_keys,
+        SetLane: actions.set_lane,
+        Record: actions.record,
+        RecordSwitch: actions.record_switch,
+        Look: actions.look,
+        Propose: actions.propose,
+        Accept: actions.accept,
+        ThrowAway: actions.throw_away,
+        SetPhrase: actions.set_phrase,
+        SetWish: actions.set_wish,
+        LayPose: actions.lay_pose,
+        Paste: actions.paste,
+    }
+)
