@@ -153,7 +153,13 @@ def edits() -> None:
     importlib.import_module("bench.edits").table()
 
 
-TABLES = {"mouths": mouths.table, "charts": charts.table, "handover": handover.table, "edits": edits}
+def acting() -> None:
+    """The cost of edits of acting; it needs the database too."""
+    django.setup()
+    importlib.import_module("bench.acting").table()
+
+
+TABLES = {"acting": acting, "mouths": mouths.table, "charts": charts.table, "handover": handover.table, "edits": edits}
 
 
 if __name__ == "__main__":

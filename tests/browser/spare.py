@@ -17,7 +17,7 @@ from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
 
 MARIT_READ, BREDE_READ, MARIT_HEARD = "line", "track", "sound"
-_READY = {MARIT_READ: ("Marit", True, 8), BREDE_READ: ("Brede", True, 7), MARIT_HEARD: ("Marit", False, 15)}
+_READY = {MARIT_READ: ("Marit", True, 12), BREDE_READ: ("Brede", True, 7), MARIT_HEARD: ("Marit", False, 15)}
 
 
 def listed(data):

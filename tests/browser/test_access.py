@@ -104,6 +104,12 @@ def test_the_views_of_a_scene_and_their_windows(demo):
     page.locator(".word").first.click()
     found += findings(page, "word")
     page.keyboard.press("Escape")
+    view(page, "Acting")
+    page.wait_for_selector("#acting[data-ready=yes]")
+    found += in_both(page, "Acting", "**/acting/")
+    for tab in page.locator(".dock-tabs [role=tab]:visible").all():
+        tab.click()
+        found += in_both(page, f"Acting, {tab.inner_text()}", within=".dock")
     view(page, "Sheet")
     page.wait_for_selector("#sheet[data-ready=yes]")
     found += in_both(page, "Sheet", "**/sheet/")

@@ -57,6 +57,15 @@ AMISS = """(() => {
 SIZES = {"1280x800": (1280, 800), "1920x1080": (1920, 1080), "1280x800 at 125%": (1024, 640)}
 
 
+def acting(page, look):
+    view(page, "Acting")
+    page.wait_for_selector("#acting[data-ready=yes]")
+    look("Acting")
+    for tab in page.locator(".dock-tabs [role=tab]:visible").all():
+        tab.click()
+        look(f"Acting, {tab.inner_text()}")
+
+
 def test_no_text_is_cut_or_covered(demo):
     page = demo
     found = []
@@ -102,6 +111,7 @@ def test_no_text_is_cut_or_covered(demo):
     page.wait_for_selector("#word[open] .candidates li")
     look("word")
     page.keyboard.press("Escape")
+    acting(page, look)
     view(page, "Sheet")
     page.wait_for_selector("#sheet[data-ready=yes]")
     look("Sheet")
@@ -119,7 +129,7 @@ def test_on_a_telephone_one_can_watch_and_read(demo):
     page.get_by_text("The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
-    for name in ("Reading", "Script", "Sound", "Sheet", "Prompter", "Hand-over"):
+    for name in ("Reading", "Acting", "Script", "Sound", "Sheet", "Prompter", "Hand-over"):
         view(page, name)
         page.wait_for_timeout(300)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, name

@@ -355,7 +355,6 @@ def cases():
                     "kind": g.gesture.kind,
                     "line": 0,
                     "amount": g.gesture.amount,
-                    "seen": round(g.amount, 4),
                     "accepted": g.gesture.accepted,
                     "dials": plain(g.gesture.dials),
                     "shown": [[s.at, s.frames, s.drawing] for s in g.gesture.shown],

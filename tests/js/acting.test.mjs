@@ -11,7 +11,7 @@ const near = (one, other, what, far = 1e-3) => assert.ok(Math.abs(one - other) <
 test("the page works out what parts do as the core does", () => {
   const parts = [["head", 3, 90, ""], ["hat", -5, -60, "head"]].map(([name, x, y, on]) => ({ name, x, y, on, rest: "", drawings: [], role: "" }));
   for (const { lane, seen } of table) {
-    const own = new ActedLane(structuredClone(lane));
+    const own = new ActedLane(structuredClone(lane), () => 1.2);
     for (const [frame, dials, drawing, matrix] of seen) {
       const pose = own.pose(frame);
       for (const dial of own.dials) near(pose.dials[dial], dials[dial] ?? 0, `${dial} on ${frame}`);
@@ -36,12 +36,17 @@ test("a patch changes, adds and takes away entries, and nothing else", () => {
 });
 
 test("an edit's answer reaches only the lanes it names", () => {
-  const acted = new Acted({ version: 1, lines: [], phrases: {}, lanes: { head: structuredClone(table[1].lane), lids: structuredClone(table[2].lane) } });
+  const acted = new Acted({ version: 1, lines: [], wish: { amount: 1 }, phrases: {}, lanes: { head: structuredClone(table[1].lane), lids: structuredClone(table[2].lane) } });
   const { head } = acted.lanes;
   acted.apply({ version: 2, lanes: { lids: { shows: { 80: null } } }, whole: null });
   assert.equal(acted.lanes.head, head);
   assert.deepEqual(acted.lanes.lids.shows, []);
   assert.equal(acted.version, 2);
+  const [dial] = Object.keys(acted.lanes.head.gestures[0].dials);
+  const [{ frame }] = acted.lanes.head.gestures;
+  const before = acted.lanes.head.value(dial, frame + 3) - acted.lanes.head.keyed(dial, frame + 3);
+  acted.apply({ version: 3, lanes: {}, whole: null, wish: { amount: 2 } });
+  near(acted.lanes.head.value(dial, frame + 3) - acted.lanes.head.keyed(dial, frame + 3), 2 * before, "twice as much");
 });
 
 test("a pass records where the sound is, by keys and by a game pad, and survives a pad that is pulled out", () => {

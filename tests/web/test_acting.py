@@ -9,6 +9,7 @@ import opentimelineio as otio
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from msgspec import structs
 
 from tests.web.test_faces import square
 from tests.web.test_handover import makes
@@ -61,7 +62,8 @@ class Asked:
 
     @property
     def bodies(self):
-        return dict(self.row.lanes.values_list("part", "body"))
+        rows = self.row.lanes.values_list("part", "body", "gestures")
+        return {part: {"body": body, "gestures": gestures} for part, body, gestures in rows if body or gestures}
 
     def placed(self, part):
         row = self.row
@@ -163,25 +165,30 @@ def test_a_phrase_is_proposed_accepted_thrown_away_and_nothing_accepted_is_repla
     seen = acting.curve("head", "y")
     acting.do("accept", line=LINE, parts=["left brow"])
     acting.do("throw away", line=LINE)
-    kept = {part: body["gestures"] for part, body in acting.bodies.items()}
-    assert {one["accepted"] for own in kept.values() for one in own} == {True}
+
+    def accepted():
+        lanes = acting.row.all_lanes().items()
+        return {part: [one for one in lane.gestures if one.accepted] for part, lane in lanes if lane.gestures}
+
+    kept = accepted()
+    assert all(one.accepted for lane in acting.row.all_lanes().values() for one in lane.gestures)
     assert kept.keys() >= {"head", "left brow"}
     acting.do("propose")
-    for part, own in kept.items():
-        assert [one for one in acting.bodies[part]["gestures"] if one["accepted"]] == own
+    assert {part: own for part, own in accepted().items() if own} == kept
     assert abs(seen).max() > 0
     acting.do("accept", line=LINE)
-    before = acting.bodies
+    before = accepted()
     assert "Nothing is proposed" in acting.refused("accept", line=LINE)
     acting.do("wish", seed=9)
     acting.do("propose")
-    for part, body in before.items():
-        assert [one for one in acting.bodies[part]["gestures"] if one["accepted"]] == body["gestures"]
+    assert accepted() == before
 
 
 def test_others_are_proposed_for_another_seed_and_the_same_for_the_same(acting):
     def lanes():
-        return {part: [{**g, "id": 0} for g in body["gestures"]] for part, body in acting.bodies.items()}
+        return {
+            part: [structs.replace(one, id=0) for one in lane.gestures] for part, lane in acting.row.all_lanes().items()
+        }
 
     acting.do("propose")
     first = lanes()
@@ -198,7 +205,8 @@ def test_the_amount_of_a_phrase_and_of_the_scene_scales_gestures_and_no_keys(act
     acting.do("key", part="head", dial="y", frame=0, value=1)
     one = acting.curve("head", "y") - 1
     answer = acting.do("phrase", line=LINE, amount=2.0)
-    assert "head" in answer["document"]["whole"]
+    assert answer["document"]["phrases"][str(LINE)]["amount"] == 2.0
+    assert not answer["document"]["lanes"]
     assert acting.curve("head", "y") == pytest.approx(1 + 2 * one)
     acting.do("wish", amount=0.5)
     assert acting.curve("head", "y") == pytest.approx(1 + one)

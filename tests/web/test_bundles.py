@@ -294,8 +294,8 @@ def _step(production, **changes):
     production["scenes"][0]["history"][0] |= changes
 
 
-def _lane(production):
-    return production["scenes"][0]["actings"][0]["lanes"]["head"]
+def _lane(production, of="body"):
+    return production["scenes"][0]["actings"][0]["lanes"]["head"][of]
 
 
 def _clip(production, **changes):
@@ -334,11 +334,11 @@ AMISS = {
     "something else": lambda p: p.update(more=1),
     "no scenes": lambda p: p.update(scenes=None),
     "acting of nobody": lambda p: p["scenes"][0]["actings"][0].update(character=0),
-    "a key beyond its dial": lambda p: _lane(p)["keys"]["turn"][0].update(value=900.0),
+    "a key beyond its dial": lambda p: _lane(p)["keys"]["turn"][0].__setitem__(1, 900.0),
     "a key of no dial": lambda p: _lane(p)["keys"].update(wobble=_lane(p)["keys"]["turn"]),
-    "a way of going on that is none": lambda p: _lane(p)["keys"]["turn"][0].update(ease="bouncy"),
-    "a gesture that goes back in time": lambda p: _lane(p)["gestures"][0]["dials"].update(y=[[5, 1.0], [2, 0.0]]),
-    "a gesture before itself": lambda p: _lane(p)["gestures"][0]["dials"].update(y=[[-50, 1.0], [2, 0.0]]),
+    "a way of going on that is none": lambda p: _lane(p)["keys"]["turn"][0].__setitem__(2, "bouncy"),
+    "a gesture that goes back in time": lambda p: _lane(p, "gestures")[0][5].update(y=[[5, 1.0], [2, 0.0]]),
+    "a gesture before itself": lambda p: _lane(p, "gestures")[0][5].update(y=[[-50, 1.0], [2, 0.0]]),
     "a lead of an hour": lambda p: _lane(p).update(lead=90_000),
     "a rate nobody blinks at": lambda p: p["scenes"][0]["actings"][0]["parts"].update(rate=0.0),
     "notes on no phrase": lambda p: p["scenes"][0]["actings"][0]["parts"].update(phrases={"x": {}}),

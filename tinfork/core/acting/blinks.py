@@ -1,6 +1,7 @@
 """Blinks at a human rate: seldom twice in a second, most where a thought begins or ends, and never where they would
 hide something."""
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Sequence
 
 import numpy as np
@@ -71,7 +72,7 @@ def _ends(speech: Speech) -> list[int]:
 
 def _pulled(frame: int, wanted: Sequence[int], within: int) -> int:
     """The nearest of the frames that are wanted, if one is near."""
-    close = [one for one in wanted if abs(one - frame) <= within]
+    close = wanted[bisect_left(wanted, frame - within) : bisect_right(wanted, frame + within)]
     return min(close, key=lambda one: abs(one - frame)) if close else frame
 
 

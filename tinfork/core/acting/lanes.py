@@ -9,7 +9,9 @@ from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+import msgspec
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from ..exposure.track import Exposure, Pin
@@ -27,8 +29,7 @@ KINDS = ("blink", "look", "dart", "brows", "nod", "tilt", "turn", "pose")
 """What gestures are."""
 
 
-@dataclass(frozen=True)
-class Key:
+class Key(Struct, frozen=True, array_like=True):
     """A dial is at a value on a frame. ease: how it goes on from there."""
 
     frame: int
@@ -42,8 +43,7 @@ class Key:
         return 1
 
 
-@dataclass(frozen=True)
-class Shown:
+class Shown(Struct, frozen=True, array_like=True):
     """A drawing of a gesture, from so many frames after its first."""
 
     at: int
@@ -55,8 +55,7 @@ Points = tuple[tuple[int, float], ...]
 """Where a dial is, by frames after a gesture's first; 0 before and after; between them it goes smoothly."""
 
 
-@dataclass(frozen=True)
-class Gesture:
+class Gesture(Struct, frozen=True, array_like=True):
     """id: its number in the lane; kind: one of KINDS; line: the phrase it belongs to, 0 for none; frame: its first;
     dials, shown: what it does; amount: how much of it is seen; accepted: whether a person said so."""
 
@@ -65,7 +64,7 @@ class Gesture:
     frame: int
     line: int = 0
     source_id: int = SCENE
-    dials: Mapping[str, Points] = field(default_factory=dict)
+    dials: dict[str, Points] = msgspec.field(default_factory=dict)
     shown: tuple[Shown, ...] = ()
     amount: float = 1.0
     accepted: bool = False

@@ -58,10 +58,12 @@ def proposed(part: Part, lane: PlacedLane, speech: Speech, wish: Wish, numbers: 
     return found
 
 
-def thoughts(speech: Speech, seed: int) -> list[Thought]:
-    """Where eyes go elsewhere: in the pauses before phrases, and at seams between words of long ones."""
+def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None) -> list[Thought]:
+    """Where eyes go elsewhere: in the pauses before phrases, and at seams between words of long ones. numbers: of which
+    phrases, by their places; of all where they are not given."""
     found = []
-    for number, phrase in enumerate(speech.phrases):
+    for number in range(len(speech.phrases)) if numbers is None else numbers:
+        phrase = speech.phrases[number]
         dice = _dice(seed, phrase, 1)
         before = speech.territory(number).start
         pause, side = phrase.frame - before, float(dice.choice((-1, 1)))
@@ -106,16 +108,14 @@ def _blinks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], nu
 
 
 def _looks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
-    lines = {speech.phrases[number].line for number in numbers}
     found = []
-    for one in thoughts(speech, wish.seed):
-        if one.line in lines:
-            far, quick = one.end - one.frame, speech.frames_of(2 / 24)
-            if far > 3 * quick:
-                there = {"x": _LOOK[0] * one.x, "y": _LOOK[1] * one.y}
-                dials = {d: ((0, 0.0), (quick, v), (far - quick, v), (far, 0.0)) for d, v in there.items()}
-                kind = "look" if abs(one.x) >= 1 else "dart"
-                found.append(Gesture(0, kind, one.frame, one.line, dials=_rounded(dials)))
+    for one in thoughts(speech, wish.seed, numbers):
+        far, quick = one.end - one.frame, speech.frames_of(2 / 24)
+        if far > 3 * quick:
+            there = {"x": _LOOK[0] * one.x, "y": _LOOK[1] * one.y}
+            dials = {d: ((0, 0.0), (quick, v), (far - quick, v), (far, 0.0)) for d, v in there.items()}
+            kind = "look" if abs(one.x) >= 1 else "dart"
+            found.append(Gesture(0, kind, one.frame, one.line, dials=_rounded(dials)))
     return found
 
 
@@ -149,11 +149,10 @@ def _nods(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numb
         tall = tuple((at, -0.005 * y) for at, y in down)
         found.append(Gesture(0, "nod", middle - hit, phrase.line, dials=_rounded({"y": down, "stretch": tall})))
     found = _apart(found)
-    lines = {speech.phrases[number].line for number in numbers}
     for number in numbers:
         found += _tilts(speech.phrases[number], speech, _dice(wish.seed, speech.phrases[number], 2))
-    for one in thoughts(speech, wish.seed):
-        if one.line in lines and abs(one.x) >= 1:
+    for one in thoughts(speech, wish.seed, numbers):
+        if abs(one.x) >= 1:
             late, far = wish.eyes_first, one.end - one.frame
             quick = speech.frames_of(0.25)
             if far > 2 * quick:

@@ -8,6 +8,7 @@ from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
+from msgspec import structs
 
 from ..errors import ActingError
 from ..exposure import verbs as exposing
@@ -124,7 +125,7 @@ def change_gestures(
         raise ActingError("The amount of a gesture goes from -4 to 4; -1 is the other way round.")
 
     def changed(one: Gesture) -> Gesture:
-        new = replace(one, accepted=True, amount=one.amount if amount is None else amount)
+        new = structs.replace(one, accepted=True, amount=one.amount if amount is None else amount)
         return _moved(new, lane, where, by) if by else new
 
     if not (by or amount is not None or accepted):
@@ -138,7 +139,7 @@ def _moved(one: Gesture, lane: Lane, where: Where, by: int) -> Gesture:
         raise ActingError("The sound this belongs to is cut away here; bring it back first.")
     _check_frame(where, placed.frame + by)
     frame, source_id = where.anchored(placed.frame + by, lane.lead)
-    return replace(one, frame=frame, source_id=source_id)
+    return structs.replace(one, frame=frame, source_id=source_id)
 
 
 def drop_gestures(lane: Lane, ids: Collection[int]) -> Lane:
@@ -149,7 +150,9 @@ def drop_gestures(lane: Lane, ids: Collection[int]) -> Lane:
 
 def accept(lane: Lane, line: int) -> Lane:
     """All that is proposed for a phrase, accepted: what is seen stays the same."""
-    return replace(lane, gestures=tuple(replace(g, accepted=g.accepted or g.line == line) for g in lane.gestures))
+    return replace(
+        lane, gestures=tuple(structs.replace(g, accepted=True) if g.line == line else g for g in lane.gestures)
+    )
 
 
 def throw_away(lane: Lane, line: int) -> Lane:
@@ -160,7 +163,7 @@ def throw_away(lane: Lane, line: int) -> Lane:
 def put_gestures(lane: Lane, new: Iterable[Gesture]) -> Lane:
     """The lane with more gestures, which get numbers of their own."""
     number = max((one.id for one in lane.gestures), default=0)
-    numbered = tuple(replace(one, id=number + n) for n, one in enumerate(new, 1))
+    numbered = tuple(structs.replace(one, id=number + n) for n, one in enumerate(new, 1))
     if len(lane.gestures) + len(numbered) > MAX_GESTURES:
         raise ActingError(f"A lane holds {MAX_GESTURES:,} gestures at the most; accept or throw away some first.")
     return replace(lane, gestures=lane.gestures + numbered)

@@ -6,9 +6,10 @@ from dataclasses import replace
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from msgspec import structs
 
 from tinfork.core.acting import passes, poses, proposals, verbs
-from tinfork.core.acting.lanes import Gesture, Lane
+from tinfork.core.acting.lanes import Gesture, Lane, Points
 from tinfork.core.acting.parts import DIALS, MOUTH, Part
 from tinfork.core.acting.poses import KeptPose
 from tinfork.core.errors import ActingError
@@ -20,29 +21,38 @@ from tinfork.web.edits import actions as edits
 from tinfork.web.productions.actions import checked_name
 from tinfork.web.productions.permissions import Person, check
 
-from .models import LANE, Acting, PhraseNotes, SavedPose
-from .staging import Stage
+from .models import GESTURES, LANE, Acting, PhraseNotes, SavedPose, kept_lane
+from .staging import Stage, stage_of
 
 MOST_POSES, MOST_MOMENTS, MOST_NOTE = 200, 40, 2_000
 _LOOK_AT = (6.0, 3.5)
 _SEEN_MOVES = 0.02
 
 Change = Callable[[Stage, Part, Lane], Lane]
+Changes = Mapping[str, Change] | Callable[[Stage], Mapping[str, Change]]
+"""What is to be done to lanes, by their parts; or what finds that out."""
+
 Track = tuple[Exposure, ...]
 
 
 @transaction.atomic
-def on_lanes(person: Person, acting: Acting, version: int, verb: str, changes: Mapping[str, Change]) -> Acting:
-    """Change lanes, each for itself, as one action. ActingError where that would change what is seen in a phrase that
-    is locked."""
+def on_lanes(person: Person, acting: Acting, version: int, verb: str, changes: Changes, *fields: str) -> Acting:
+    """Change lanes, each for itself, as one action. fields: what of a lane its change goes by, all of it where none is
+    named. ActingError where that would change what is seen in a phrase that is locked."""
     held = edits.locked(person, acting, version)
-    stage = Stage(held)
+    stage = stage_of(held)
     decided: dict[str, Any] = {}
-    for name, do in changes.items():
-        part, before = stage.part(name), held.lane(name)
+    needed = () if stage.locked() else fields
+    own = changes(stage) if callable(changes) else changes
+    for name, do in own.items():
+        part, before = stage.part(name), held.lane(name, *needed)
         after = do(stage, part, before)
         _check_locked(stage, before, after)
-        decided[LANE + name] = None if after.is_empty and not (after.lead or after.alone) else plain(after)
+        kept = kept_lane(after)
+        if "body" in (fields or ("body",)) and after != replace(before, gestures=after.gestures):
+            decided[LANE + name] = kept["body"]
+        if "gestures" in (fields or ("gestures",)) and after.gestures != before.gestures:
+            decided[GESTURES + name] = kept["gestures"]
     return edits.change(person, held, verb, decided)
 
 
@@ -57,8 +67,8 @@ def _check_locked(stage: Stage, before: Lane, after: Lane) -> None:
             raise ActingError("This would change a phrase that is locked; unlock it first, or stay out of it.")
 
 
-def _one(person: Person, acting: Acting, version: int, verb: str, part: str, do: Change) -> Acting:
-    return on_lanes(person, acting, version, verb, {part: do})
+def _one(person: Person, acting: Acting, version: int, verb: str, part: str, do: Change, *fields: str) -> Acting:
+    return on_lanes(person, acting, version, verb, {part: do}, *fields)
 
 
 def set_key(
@@ -69,7 +79,7 @@ def set_key(
     def do(stage: Stage, own: Part, lane: Lane) -> Lane:
         return verbs.set_key(lane, stage.where, dial, frame, value, ease)
 
-    return _one(person, acting, version, f"set {part} {dial}"[:40], part, do)
+    return _one(person, acting, version, f"set {part} {dial}"[:40], part, do, "body")
 
 
 def move_keys(
@@ -80,7 +90,7 @@ def move_keys(
     def do(stage: Stage, own: Part, lane: Lane) -> Lane:
         return verbs.move_keys(lane, stage.where, dial, frames, by, up)
 
-    return _one(person, acting, version, "move keys", part, do)
+    return _one(person, acting, version, "move keys", part, do, "body")
 
 
 def ease_keys(
@@ -88,7 +98,13 @@ def ease_keys(
 ) -> Acting:
     """How a dial goes on from keys."""
     return _one(
-        person, acting, version, "ease", part, lambda s, p, lane: verbs.ease_keys(lane, s.where, dial, frames, ease)
+        person,
+        acting,
+        version,
+        "ease",
+        part,
+        lambda s, p, lane: verbs.ease_keys(lane, s.where, dial, frames, ease),
+        "body",
     )
 
 
@@ -99,7 +115,13 @@ def drop_keys(
     own = dials or list(DIALS)
     span = range(first, end)
     return _one(
-        person, acting, version, "delete keys", part, lambda s, p, lane: verbs.drop_keys(lane, s.where, own, span)
+        person,
+        acting,
+        version,
+        "delete keys",
+        part,
+        lambda s, p, lane: verbs.drop_keys(lane, s.where, own, span),
+        "body",
     )
 
 
@@ -164,7 +186,7 @@ def remove(person: Person, acting: Acting, version: int, part: str, at: list[int
 
 def free(person: Person, acting: Acting, version: int, part: str, at: list[int]) -> Acting:
     """What was set on some frames, set no more."""
-    return _one(person, acting, version, "free", part, lambda s, p, lane: verbs.free(lane, s.where, at))
+    return _one(person, acting, version, "free", part, lambda s, p, lane: verbs.free(lane, s.where, at), "body")
 
 
 def change_gestures(
@@ -175,12 +197,14 @@ def change_gestures(
     def do(stage: Stage, own: Part, lane: Lane) -> Lane:
         return verbs.change_gestures(lane, ids, stage.where, by, amount, accepted=True)
 
-    return _one(person, acting, version, "change gesture", part, do)
+    return _one(person, acting, version, "change gesture", part, do, "gestures")
 
 
 def drop_gestures(person: Person, acting: Acting, version: int, part: str, ids: list[int]) -> Acting:
     """Gestures taken away."""
-    return _one(person, acting, version, "delete gesture", part, lambda s, p, lane: verbs.drop_gestures(lane, ids))
+    return _one(
+        person, acting, version, "delete gesture", part, lambda s, p, lane: verbs.drop_gestures(lane, ids), "gestures"
+    )
 
 
 def as_keys(person: Person, acting: Acting, version: int, part: str, ids: list[int]) -> Acting:
@@ -226,7 +250,7 @@ def record(
     def do(stage: Stage, own: Part, lane: Lane) -> Lane:
         return verbs.lay_curve(lane, stage.where, dial, frames, keys)
 
-    _one(person, acting, version, f"record {part} {dial}"[:40], part, do)
+    _one(person, acting, version, f"record {part} {dial}"[:40], part, do, "body")
     return {"pass": {"keys": len(keys), "error": round(missed, 3), "frames": len(frames)}}
 
 
@@ -271,7 +295,7 @@ def look(
     def looking(dials: Mapping[str, float], late: int, slow: int) -> Change:
         def do(stage: Stage, own: Part, lane: Lane) -> Lane:
             at, source = stage.where.anchored(frame + late, lane.lead)
-            points = {
+            points: dict[str, Points] = {
                 dial: ((0, 0.0), (slow, value), (max(slow, frames - slow), value), (max(2 * slow, frames), 0.0))
                 for dial, value in dials.items()
             }
@@ -317,7 +341,7 @@ def propose(person: Person, acting: Acting, version: int, lines: list[int], part
         anchored = []
         for one in found:
             frame, source = stage.where.anchored(one.frame, lane.lead)
-            anchored.append(replace(one, frame=frame, source_id=source))
+            anchored.append(structs.replace(one, frame=frame, source_id=source))
         return verbs.put_gestures(bare, anchored)
 
     on_lanes(person, acting, version, "propose", dict.fromkeys(names, proposing))
@@ -337,14 +361,22 @@ def _phrase_by_phrase(
     parts: list[str],
     do: Callable[[Lane, int], Lane],
 ) -> Acting:
-    known = acting.all_lanes()
-    own = [name for name in known if not parts or name in parts]
-    has = {name for name in own if any(g.line == line and not g.accepted for g in known[name].gestures)}
-    if not has:
+    found = 0
+
+    def change(stage: Stage, part: Part, lane: Lane) -> Lane:
+        nonlocal found
+        found += any(one.line == line and not one.accepted for one in lane.gestures)
+        return do(lane, line)
+
+    def changes(stage: Stage) -> dict[str, Change]:
+        there = set(stage.acting.lanes.exclude(gestures=None).values_list("part", flat=True))
+        own = (part.name for part in stage.face.parts if part.name in there and (not parts or part.name in parts))
+        return dict.fromkeys(own, change)
+
+    done = on_lanes(person, acting, version, verb, changes, "gestures")
+    if not found:
         raise ActingError("Nothing is proposed for this phrase; propose something first.")
-    names = {part.name for part in Stage(acting).face.parts}
-    changes: dict[str, Change] = {name: lambda s, p, lane: do(lane, line) for name in sorted(has & names)}
-    return on_lanes(person, acting, version, verb, changes)
+    return done
 
 
 def accept(person: Person, acting: Acting, version: int, line: int, parts: list[str]) -> Acting:
@@ -370,7 +402,7 @@ def set_phrase(
 ) -> Acting:
     """What is said of a phrase; what is not given stays. A phrase that is locked can only be unlocked."""
     held = edits.locked(person, acting, version)
-    stage, notes = Stage(held), held.notes
+    stage, notes = stage_of(held), held.notes
     stage.line(line)
     own = notes.get(line, PhraseNotes())
     if own.locked and locked is not False:
@@ -419,7 +451,7 @@ def set_wish(
         raise ActingError("Eyes go 0 to 24 frames before the head.")
     if amount is not None and not 0.0 <= amount <= 3.0:
         raise ActingError("The amount of all gestures goes from 0 to 3; 1 is as proposed.")
-    if amount is not None and amount != held.amount and Stage(held).locked():
+    if amount is not None and amount != held.amount and stage_of(held).locked():
         raise ActingError("A phrase of this scene is locked; unlock it before the amount of all is changed.")
     given = {"rate": rate, "seed": seed, "eyes_first": eyes_first, "amount": amount}
     return edits.change(person, held, "acting settings", {k: v for k, v in given.items() if v is not None})

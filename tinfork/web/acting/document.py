@@ -1,24 +1,25 @@
 """What pages draw of acting: lanes as maps that a patch changes entry by entry, so that an edit brings back only what
 it changed."""
 
-from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from django.urls import reverse
 
 from tinfork.core.acting.lanes import EASES, Lane, PlacedLane
 from tinfork.core.acting.parts import DIALS
-from tinfork.core.plain import restore
 from tinfork.web.edits.following import Changes
 
-from .models import LANE, Acting, SavedPose
-from .staging import Stage
+from .models import Acting, SavedPose, part_of, restored_lane
+from .staging import Stage, stage_of
 
 Map = dict[str, Any]
 
 
-def lane_document(placed: PlacedLane) -> Map:
-    """A lane as maps: of each dial by frame its value and ease; drawings set by first frame; gestures by number."""
+def lane_document(stage: Stage, lane: Lane) -> Map:
+    """A lane as maps, before its lead: of each dial by frame its value and ease; drawings set by first frame; gestures
+    by number."""
+    placed = stage.place(replace(lane, lead=0))
     return {
         "keys": {dial: _keys(placed, dial) for dial in DIALS},
         "shows": {str(pin.frame): [pin.frames, pin.drawing] for pin in placed.shows},
@@ -29,14 +30,13 @@ def lane_document(placed: PlacedLane) -> Map:
                 "kind": one.gesture.kind,
                 "line": one.gesture.line,
                 "amount": one.gesture.amount,
-                "seen": round(one.amount, 4),
                 "accepted": one.gesture.accepted,
                 "dials": one.gesture.dials,
                 "shown": [[s.at, s.frames, s.drawing] for s in one.gesture.shown],
             }
             for one in placed.gestures
         },
-        "of": {"lead": placed.lane.lead, "alone": placed.lane.alone},
+        "of": {"lead": lane.lead, "alone": lane.alone},
     }
 
 
@@ -46,6 +46,25 @@ def _keys(placed: PlacedLane, dial: str) -> Map:
         return {}
     rows = zip(own.frames, own.values, own.eases, strict=True)
     return {str(frame): [value, EASES.index(ease)] for frame, value, ease in rows}
+
+
+def _patch(stage: Stage, part: str, before: Map) -> Map:
+    """What of a lane's maps is another now. before: what its row kept, by fields, as far as that was changed. Only what
+    is another is made into the core's values."""
+    old, new = ({f: kept or {} for f, kept in before.items()}, {f: stage.acting.kept(f, part) or {} for f in before})
+    if "body" in before:
+        bodies = [own["body"] for own in (old, new)]
+        was, now = (body.get("keys", {}) for body in bodies)
+        dials = {dial for dial in was.keys() | now.keys() if was.get(dial) != now.get(dial)}
+        for own, body, keys in ((old, bodies[0], was), (new, bodies[1], now)):
+            own["body"] = body | {"keys": {dial: keys[dial] for dial in dials & keys.keys()}}
+    if "gestures" in before:
+        first, second = ({row[0]: row for row in own["gestures"]} for own in (old, new))
+        others = [number for number in first.keys() | second.keys() if first.get(number) != second.get(number)]
+        for own, rows in ((old, first), (new, second)):
+            own["gestures"] = [rows[number] for number in others if number in rows]
+    few = (restored_lane(own.get("body"), own.get("gestures")) for own in (old, new))
+    return differences(*(lane_document(stage, lane) for lane in few))
 
 
 def head_document(acting: Acting) -> Map:
@@ -64,7 +83,7 @@ def head_document(acting: Acting) -> Map:
 def acting_document(stage: Stage) -> Map:
     """All of a character's acting in a scene."""
     acting = stage.acting
-    lanes = {part: lane_document(stage.place(lane)) for part, lane in acting.all_lanes().items()}
+    lanes = {part: lane_document(stage, lane) for part, lane in acting.all_lanes().items()}
     lines = [[one.line, one.frame, one.end] for one in stage.lines]
     moments = moments_of(stage)
     return head_document(acting) | {
@@ -73,6 +92,7 @@ def acting_document(stage: Stage) -> Map:
         "moments": moments,
         "editUrl": reverse("acting-edit", args=[acting.pk]),
         "url": reverse("acting", args=[acting.pk]),
+        "posesUrl": reverse("acting-poses", args=[acting.pk]),
         "melodyUrl": reverse("acting-melody", args=[acting.pk]),
     }
 
@@ -95,40 +115,28 @@ def _frame_of(frame: int, source: int, stage: Stage) -> int | None:
     return None
 
 
+def whole_document(acting: Acting) -> Map:
+    """A patch that brings everything, as where an edit was refused."""
+    stage = stage_of(acting)
+    lanes = {part: lane_document(stage, lane) for part, lane in acting.all_lanes().items()}
+    return head_document(acting) | {"whole": lanes, "lanes": {}, "moments": moments_of(stage)}
+
+
 def patch_document(acting: Acting, changes: Changes) -> Map:
     """What changes that were made changed of acting: in "lanes" for each part the entries of its maps that are others
-    now, None for those that are gone; "whole" where all must be asked for again."""
+    now, None for those that are gone; "whole": all lanes, where an edit was refused."""
     own = [(one, before) for one, before in changes if isinstance(one, Acting) and one.pk == acting.pk]
     acting = own[-1][0] if own else acting
     before: dict[str, Any] = {}
     for _, values in own:
         before = values | before
-    if not own or {"amount", "phrases"} & before.keys():
-        now = Stage(acting)
-        gestures_move = not own or _amounts_moved(acting, before)
-        lanes = {p: lane_document(now.place(lane)) for p, lane in acting.all_lanes().items()} if gestures_move else {}
-        return head_document(acting) | {
-            "whole": lanes if gestures_move else None,
-            "lanes": {},
-            "moments": moments_of(now),
-        }
-    parts = [name.removeprefix(LANE) for name in before if name.startswith(LANE)]
-    stage = Stage(acting) if parts else None
-    lanes = {}
-    for part in parts:
-        assert stage
-        body = before[LANE + part]
-        old = lane_document(stage.place(Lane() if body is None else restore(body, Lane)))
-        lanes[part] = differences(old, lane_document(stage.place(acting.lane(part))))
-    return head_document(acting) | {"whole": None, "lanes": lanes}
-
-
-def _amounts_moved(acting: Acting, before: Mapping[str, Any]) -> bool:
-    if "amount" in before:
-        return True
-    old = {line: own.get("amount", 1.0) for line, own in before["phrases"].items()}
-    new = {line: own.get("amount", 1.0) for line, own in acting.phrases.items()}
-    return any(old.get(line, 1.0) != new.get(line, 1.0) for line in old.keys() | new.keys())
+    moments = {"moments": moments_of(stage_of(acting))} if "phrases" in before else {}
+    kept: dict[str, Map] = {}
+    for name, value in before.items():
+        if where := part_of(name):
+            kept.setdefault(where[1], {})[where[0]] = value
+    lanes = {part: _patch(stage_of(acting), part, own) for part, own in kept.items()}
+    return head_document(acting) | {"whole": None, "lanes": lanes} | moments
 
 
 def differences(old: Map, new: Map) -> Map:

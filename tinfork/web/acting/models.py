@@ -1,4 +1,5 @@
 from collections.abc import Iterable
+from functools import cached_property
 from typing import Any
 
 from django.db import models
@@ -11,10 +12,32 @@ from tinfork.core.acting.poses import KeptPose
 from tinfork.core.acting.proposals import Wish
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.plain import plain, restore
+from tinfork.web.edits.fields import LargeJSONField
 from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Character, Production, Scene
 
-LANE = "lane "
+LANE, GESTURES = "lane ", "gestures "
+_KEPT = {LANE: "body", GESTURES: "gestures"}
+"""What parts of acting are called that are kept in a lane's row, before the name of what they are of, and where."""
+
+Parts = dict[str, Any]
+
+
+def part_of(name: str) -> tuple[str, str] | None:
+    """The field and the face's part that a part of acting so called is kept in; None for one that is kept otherwise."""
+    return next(((field, name.removeprefix(kind)) for kind, field in _KEPT.items() if name.startswith(kind)), None)
+
+
+def kept_lane(lane: Lane) -> Parts:
+    """What a lane's row keeps of it, made plain; None where there is nothing."""
+    body = {"keys": lane.keys, "shows": lane.shows, "lead": lane.lead, "alone": lane.alone}
+    there = any(lane.keys.values()) or lane.shows or lane.lead or lane.alone
+    return {"body": body if there else None, "gestures": lane.gestures or None}
+
+
+def restored_lane(body: Any, gestures: Any) -> Lane:
+    """The lane that a row keeps."""
+    return restore({**(body or {}), "gestures": gestures or []}, Lane)
 
 
 class PhraseNotes(Struct, frozen=True):
@@ -58,39 +81,55 @@ class Acting(Document):
         own = cls.objects.filter(scene=scene).select_related("character")
         return own.filter(pk=int(area.split()[1])).first() if area.startswith("acting ") else None
 
+    @cached_property
+    def _kept(self) -> dict[tuple[str, str], Any]:
+        """What rows keep, as far as it was loaded, by field and part."""
+        return {}
+
+    def kept(self, field: str, part: str) -> Any:
+        """What a lane's row keeps in a field; None where there is nothing. Loaded once."""
+        if (field, part) not in self._kept:
+            self._kept[field, part] = self.lanes.filter(part=part).values_list(field, flat=True).first()
+        return self._kept[field, part]
+
+    def read_again(self) -> None:
+        """Take what is kept now."""
+        self._kept.clear()
+        super().read_again()
+
     def decided(self, names: Iterable[str]) -> dict[str, Any]:
-        """Every lane is a part of its own, called "lane" and its part; None where there is none."""
+        """Every lane is two parts, called "lane" and "gestures" and its part; None where there is none."""
         names = list(names)
-        lanes = [name for name in names if name.startswith(LANE)]
-        own = [name.removeprefix(LANE) for name in lanes]
-        bodies = dict(self.lanes.filter(part__in=own).values_list("part", "body")) if own else {}
-        found = {name: bodies.get(name.removeprefix(LANE)) for name in lanes}
+        found = {name: self.kept(*where) for name in names if (where := part_of(name))}
         return found | super().decided(name for name in names if name not in found)
 
     def decide(self, name: str, value: Any) -> None:
-        """Set a part; a lane is kept at once."""
-        if not name.startswith(LANE):
+        """Set a part; what is of a lane is kept at once."""
+        where = part_of(name)
+        if where is None:
             return super().decide(name, value)
-        part = name.removeprefix(LANE)
-        if value is None:
-            self.lanes.filter(part=part).delete()
-        elif not self.lanes.filter(part=part).update(body=value):
-            self.lanes.create(part=part, body=value)
+        field, part = where
+        if not self.lanes.filter(part=part).update(**{field: value}):
+            self.lanes.create(part=part, **{field: value})
+        self._kept[where] = value
         return None
 
     def stored_in(self, name: str) -> str:
         """Lanes are kept in rows of their own."""
-        return "version" if name.startswith(LANE) else name
+        return "version" if part_of(name) else name
 
-    def lane(self, part: str) -> Lane:
-        """A part's lane; an empty one where nothing was decided or proposed."""
-        body = self.lanes.filter(part=part).values_list("body", flat=True).first()
-        return Lane() if body is None else restore(body, Lane)
+    def lane(self, part: str, *fields: str) -> Lane:
+        """A part's lane; an empty one where nothing was decided or proposed. fields: all that is asked for of it."""
+        asked = fields or ("body", "gestures")
+        body, gestures = (self.kept(field, part) if field in asked else None for field in ("body", "gestures"))
+        return restored_lane(body, gestures)
 
     def all_lanes(self) -> dict[str, Lane]:
         """Every lane in which there is something, by its part."""
-        own = {part: restore(body, Lane) for part, body in self.lanes.values_list("part", "body")}
-        return {part: lane for part, lane in own.items() if not lane.is_empty}
+        for part, body, gestures in self.lanes.values_list("part", "body", "gestures"):
+            self._kept |= {("body", part): body, ("gestures", part): gestures}
+        own = {part: self.lane(part) for part in dict.fromkeys(part for _, part in self._kept)}
+        return {part: lane for part, lane in sorted(own.items()) if not lane.is_empty or lane.lead or lane.alone}
 
     @property
     def notes(self) -> dict[int, PhraseNotes]:
@@ -109,11 +148,13 @@ class Acting(Document):
 
 
 class ActedLane(models.Model):
-    """One part's lane, as a core's Lane in plain JSON values."""
+    """One part's lane, as a core's Lane in plain JSON values: what was set, and apart from it its gestures, so that who
+    changes one need not load and keep the other."""
 
     acting = models.ForeignKey(Acting, models.CASCADE, related_name="lanes")
     part = models.CharField(max_length=MAX_NAME_CHARACTERS)
-    body = models.JSONField()
+    body = LargeJSONField(null=True)
+    gestures = LargeJSONField(null=True)
 
     class Meta:
         ordering = ["acting", "part"]

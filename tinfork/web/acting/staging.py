@@ -23,6 +23,14 @@ from .models import Acting
 _CLOSED = {"press", "tuck"}
 
 
+def stage_of(acting: Acting) -> "Stage":
+    """The stage of acting as it was when this object of it first asked; all that use the object share it."""
+    if "_stage" not in vars(acting):
+        vars(acting)["_stage"] = Stage(acting)
+    found: Stage = vars(acting)["_stage"]
+    return found
+
+
 class LineSpan(NamedTuple):
     """A line of the reading: its number there, the script's line, its first frame and the one after its last."""
 
@@ -37,7 +45,7 @@ class Stage:
 
     def __init__(self, acting: Acting) -> None:
         self.acting = acting
-        own = Stave.objects.filter(scene=acting.scene, character=acting.character).defer("cells", "drawings", "lost")
+        own = Stave.objects.filter(scene=acting.scene, character=acting.character).defer(*Stave.LARGE)
         stave = own.select_related("scene__production", "character").first()
         if stave is None:
             raise ActingError(f"{acting.character} is not heard in this scene; place a sound for them first.")

@@ -22,7 +22,7 @@ from tinfork.web.sound.document import sound_document, time_base
 from tinfork.web.sound.melodies import melody_document
 
 from . import actions
-from .document import acting_document, patch_document, poses_document
+from .document import acting_document, patch_document, poses_document, whole_document
 from .models import Acting, SavedPose, acting_of
 from .staging import Stage
 from .verbs import VERBS, Names
@@ -57,7 +57,6 @@ def view(request: HttpRequest, pk: int) -> HttpResponse:
         "staves": [stave_document(placed, range(SLICE)) for placed in staves],
         "actings": [acting_document(stage) for stage in own],
         "poses": poses_document(own[0].acting) if own else [],
-        "posesUrl": reverse("acting-poses", args=[own[0].acting.pk]) if own else "",
         "slice": SLICE,
         "dials": {name: [dial.least, dial.most, dial.unit] for name, dial in DIALS.items()},
         "roles": ROLES,
@@ -114,18 +113,23 @@ def edit(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def _answer(acting: Acting, do: Callable[[], Any]) -> JsonResponse:
+    refused = False
     with heard() as changes:
 
         def heard_of() -> Any:
+            nonlocal refused
             try:
                 return do()
             except TinForkError:
+                refused = True
                 changes.clear()
                 raise
 
         def changed() -> dict[str, Any]:
-            own = Acting.objects.select_related("scene__production", "character")
-            return patch_document(acting if changes else own.get(pk=acting.pk), changes)
+            if not refused:
+                return patch_document(acting, changes)
+            own = Acting.objects.select_related("scene__production", "character").get(pk=acting.pk)
+            return whole_document(own)
 
         return answer(heard_of, changed)
 

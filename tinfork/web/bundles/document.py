@@ -9,7 +9,14 @@ from typing import Annotated, Any
 
 from msgspec import Meta, Struct
 
-from tinfork.core.limits import MAX_CHANNELS, MAX_NAME_CHARACTERS, MAX_PARTS, MAX_SCENE_FRAMES, MAX_START_FRAME
+from tinfork.core.limits import (
+    MAX_CHANNELS,
+    MAX_GESTURES,
+    MAX_NAME_CHARACTERS,
+    MAX_PARTS,
+    MAX_SCENE_FRAMES,
+    MAX_START_FRAME,
+)
 from tinfork.core.mouths.shapes import ARTICULATORS
 
 Name = Annotated[str, Meta(min_length=1, max_length=MAX_NAME_CHARACTERS)]
@@ -184,13 +191,20 @@ class Stave(Struct, frozen=True, forbid_unknown_fields=True):
     takes: Annotated[list[TrackTake], Meta(max_length=400)]
 
 
+class ActedLane(Struct, frozen=True, forbid_unknown_fields=True):
+    """A lane (tinfork.core.acting.lanes) but for its gestures, and they; None for nothing."""
+
+    body: dict[str, Any] | None
+    gestures: Annotated[list[Any], Meta(max_length=MAX_GESTURES)] | None
+
+
 class Acting(Struct, frozen=True, forbid_unknown_fields=True):
-    """What a character does beside speaking. lanes: by the names of parts, each a Lane (tinfork.core.acting.lanes)."""
+    """What a character does beside speaking. lanes: by the names of parts."""
 
     character: Count
     version: Count
     parts: dict[str, Any]
-    lanes: Annotated[dict[Name, Any], Meta(max_length=400)]
+    lanes: Annotated[dict[Name, ActedLane], Meta(max_length=400)]
 
 
 class SavedPose(Struct, frozen=True, forbid_unknown_fields=True):

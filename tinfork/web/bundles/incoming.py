@@ -38,7 +38,7 @@ from tinfork.core.speech.espeak import check_language
 from tinfork.core.speech.phones import parse_ipa
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import format_rate, parse_rate
-from tinfork.web.acting.models import LANE, Acting, PhraseNotes
+from tinfork.web.acting.models import GESTURES, LANE, Acting, PhraseNotes, restored_lane
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
 from tinfork.web.charts.pictures import kept, pictured
 from tinfork.web.edits.models import Document, Edit
@@ -67,7 +67,7 @@ _KINDS: dict[str, type[_OfScene]] = {"sound": Arrangement, "script": Script, "sh
 _LINE = re.compile(r"line [1-9]\d{0,8}")
 _NUMBERED: dict[str, tuple[type[Document], re.Pattern[str]]] = {
     "stave": (Stave, _LINE),
-    "acting": (Acting, re.compile(rf"{LANE}.{{1,{MAX_NAME_CHARACTERS}}}")),
+    "acting": (Acting, re.compile(rf"({LANE}|{GESTURES}).{{1,{MAX_NAME_CHARACTERS}}}")),
 }
 """Documents of which a scene has several, and what parts of them are called that are kept in rows of their own."""
 
@@ -338,9 +338,10 @@ class _Incoming:
         acting = Acting(scene=scene, character=character, version=asked.version)
         self._decided("acting", acting, asked.parts)
         acting.save()
-        for part, body in asked.lanes.items():
-            _check_lane(restore(body, Lane))
-            acting.decide(f"{LANE}{part}", body)
+        for part, lane in asked.lanes.items():
+            _check_lane(restored_lane(lane.body, lane.gestures))
+            acting.decide(f"{LANE}{part}", lane.body)
+            acting.decide(f"{GESTURES}{part}", lane.gestures)
         return acting
 
     def _history(

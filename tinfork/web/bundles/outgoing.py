@@ -226,7 +226,8 @@ class _Outgoing:
         )
 
     def _acting(self, own: Acting) -> document.Acting:
-        lanes = dict(own.lanes.order_by("part").values_list("part", "body"))
+        rows = own.lanes.order_by("part").values_list("part", "body", "gestures")
+        lanes = {part: document.ActedLane(body, gestures) for part, body, gestures in rows}
         who = self._places("characters", own.character_id)
         return document.Acting(who, own.version, own.decided(own.EDITABLE), lanes)
 

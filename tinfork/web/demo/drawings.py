@@ -35,13 +35,21 @@ CABINET = {
     "cabinet": f'<svg {_FACE}><g {_LINE}><rect x="-118" y="-186" width="236" height="324" rx="14" fill="#2f7d72"/>'
     '<rect x="-98" y="-66" width="196" height="178" rx="10" fill="#c9cfcc"/></g></svg>',
     "lamps": f'<svg {_FACE}><g {_LINE}><circle cx="-48" cy="-108" r="23" fill="#f4f1ea"/><circle cx="48" cy="-108" '
-    'r="23" fill="#f4f1ea"/></g><circle cx="-44" cy="-106" r="9" fill="#22302f"/><circle cx="52" cy="-106" r="9" '
+    'r="23" fill="#f4f1ea"/></g></svg>',
+    "bulbs": f'<svg {_FACE}><circle cx="-44" cy="-106" r="9" fill="#22302f"/><circle cx="52" cy="-106" r="9" '
     'fill="#22302f"/></svg>',
+    "half": f'<svg {_FACE}><g {_LINE}><path d="M-73 -108A25 25 0 0 1 -23 -108Z" fill="#27695f"/><path d="M23 -108A25 '
+    '25 0 0 1 73 -108Z" fill="#27695f"/></g></svg>',
+    "shut": f'<svg {_FACE}><g {_LINE}><circle cx="-48" cy="-108" r="25" fill="#27695f"/><circle cx="48" cy="-108" '
+    'r="25" fill="#27695f"/><path d="M-71 -98Q-48 -88 -25 -98M25 -98Q48 -88 71 -98" fill="none"/></g></svg>',
     "slot": f'<svg {_FACE}><g {_LINE}><rect x="-60" y="-172" width="120" height="14" rx="5" fill="#22302f"/><path '
     'd="M-40 -165H40V-146L32 -152L24 -146L16 -152L8 -146L0 -152L-8 -146L-16 -152L-24 -146L-32 -152L-40 -146Z" '
     'fill="#f4f1ea" stroke-width="2"/></g></svg>',
 }
 """The layers of Pock's face, as SVG, the lowest first."""
+
+PARTS = {"eyes": {"bulbs": False}, "lids": {"half": True, "shut": True}}
+"""The parts of Pock's face with their layers, and whether those are shown in turn."""
 
 
 def carved(shape: str) -> str:

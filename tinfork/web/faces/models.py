@@ -126,9 +126,8 @@ def parts_of(face: Face, layers: Sequence[FaceLayer]) -> tuple[Part, ...]:
         part.name: Part(part.name, part.x, part.y, part.on, part.role, tuple(drawings.get(part.pk, ())), part.rest)
         for part in face.parts.all()
     }
-    for part in WHOLE:
-        own.setdefault(part.name, part)
-    return _mouth_at(tuple(own.values()), face)
+    head, mouth = (own.pop(part.name, part) for part in WHOLE)
+    return _mouth_at((head, *own.values(), mouth), face)
 
 
 def _mouth_at(parts: Sequence[Part], face: Face) -> tuple[Part, ...]:

@@ -2,13 +2,21 @@
 import "./lib/focus.js";
 import { pageHeaders, sayIn, troubleOf } from "./lib/edits.js";
 
+/** @type {Element | null} */
+let failed = null;
 const say = sayIn(document.getElementById("trouble"));
 
 document.addEventListener("htmx:configRequest", ({ detail }) => Object.assign(detail.headers, pageHeaders()));
-document.addEventListener("htmx:sendError", ({ detail }) => say(troubleOf(0, location.href), again(detail)));
+document.addEventListener("htmx:sendError", ({ detail }) => {
+  failed = detail.elt;
+  say(troubleOf(0, location.href), again(detail));
+});
 document.addEventListener("htmx:beforeSwap", (event) => {
-  const { xhr } = event.detail;
+  const { xhr, elt } = event.detail;
   const trouble = troubleOf(xhr.status, xhr.responseURL);
+  // What else is asked for meanwhile takes nothing away that is still to be read.
+  if (!trouble && failed?.isConnected && failed !== elt) return;
+  failed = trouble ? elt : null;
   say(trouble, trouble ? again(event.detail) : undefined);
   if (trouble) event.detail.shouldSwap = false;
 });

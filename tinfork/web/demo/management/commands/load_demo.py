@@ -10,13 +10,15 @@ from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.picture import opened
 from tinfork.web.accounts.demo import make_demo_person
+from tinfork.web.acting.actions import propose
+from tinfork.web.acting.models import acting_of
 from tinfork.web.charts.actions import Upload, create_chart, draw, wear
 from tinfork.web.charts.actions import bring_in as bring_drawings
-from tinfork.web.demo.drawings import CABINET, CARVED, carved, panels
+from tinfork.web.demo.drawings import CABINET, CARVED, PARTS, carved, panels
 from tinfork.web.demo.make_voices import voice_file
 from tinfork.web.demo.scenario import CAST, LEXICON, PRODUCTION, SCENES, CastMember, SceneText
 from tinfork.web.edits.models import Edit
-from tinfork.web.faces.actions import bring_layers
+from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Character, Production, Scene
@@ -48,6 +50,7 @@ class Command(BaseCommand):
             _write(person, scene, cast, text)
             for part in to_read(scene)[0]:
                 read_part(person, scene, part, Asked(), lambda share: None)
+            _act(person, scene)
             Edit.objects.filter(scene=scene).delete()
             self.stdout.write(f"  {PRODUCTION}: {text.name}")
 
@@ -69,8 +72,21 @@ def _draw(person: Person, production: Production, cast: dict[str, Character]) ->
     five = create_chart(person, production, "Panels of a ticket machine")
     bring_drawings(person, five, [_upload(f"{name}.svg", svg.encode()) for name, svg in panels().items()])
     bring_layers(person, cast["Pock"], [_upload(f"{name}.svg", svg.encode()) for name, svg in CABINET.items()])
+    for part, layers in PARTS.items():
+        made = add_part(person, cast["Pock"], part)
+        change_part(person, made, {"x": "0", "y": "-108"})
+        for name, in_turn in layers.items():
+            layer = made.face.layers.get(name=name)
+            change_layer(person, layer, {"part": part, "switched": "yes" if in_turn else "no"})
     for name, chart in (("Marit", paper), ("Brede", carved_chart), ("Pock", five)):
         wear(person, cast[name], chart)
+
+
+def _act(person: Person, scene: Scene) -> None:
+    """Let all who speak act, as it is proposed."""
+    for stave in scene.staves.select_related("character"):
+        acting = acting_of(scene, stave.character)
+        propose(person, acting, acting.version, [], [])
 
 
 def _png(name: str, svg: str) -> Upload:

@@ -280,7 +280,7 @@ function begin(page) {
 
   async function posesAsked(what) {
     try {
-      const answer = await post(page.posesUrl, what);
+      const answer = await post(acted().posesUrl, what);
       if (answer.problem) say(answer.problem);
       else page.poses = answer.poses;
     } catch (failed) {

@@ -222,15 +222,22 @@ function gestures({ context, ink, view, x, first, end }, part, acted, top, high)
   const solid = new Path2D();
   const broken = new Path2D();
   const crowded = view.perFrame < CROWDED;
+  const levels = [];
+  let free = 0;
   for (const one of acted.near(first, end)) {
     const [left, right] = [x(one.frame + 0.5), x(one.frame + one.frames - 0.5)];
     const path = one.accepted ? solid : broken;
     if (crowded) path.rect(left, top + 2, Math.max(1, right - left), 1);
     else {
-      path.moveTo(left, top + 7);
-      path.lineTo(left, top + 3);
-      path.lineTo(right, top + 3);
-      path.lineTo(right, top + 7);
+      // Those that lie over each other have their brackets one under the other.
+      let level = levels.findIndex((until) => until < left);
+      if (level < 0) level = levels.length;
+      levels[level] = right;
+      const high_ = top + 3 + Math.min(level, 2) * 4;
+      path.moveTo(left, high_ + 4);
+      path.lineTo(left, high_);
+      path.lineTo(right, high_);
+      path.lineTo(right, high_ + 4);
     }
     if (view.chosen?.kind === "gesture" && view.chosen.part === part.name && view.chosen.id === one.id) {
       context.fillStyle = ink.copper;
@@ -238,10 +245,11 @@ function gestures({ context, ink, view, x, first, end }, part, acted, top, high)
       context.fillRect(left, top + 2, Math.max(3, right - left), high - 4);
       context.globalAlpha = 1;
     }
-    if (!crowded && right - left > 34 && left > NAME - 20) {
+    if (!crowded && right - left > 34 && left > Math.max(NAME - 20, free)) {
       context.font = `11px ${TEXT}`;
       context.fillStyle = ink["tin-deep"];
-      context.fillText(one.kind, left + 3, top + 14);
+      context.fillText(one.kind, left + 3, top + 24);
+      free = left + 34;
     }
   }
   context.strokeStyle = ink.verdigris;

@@ -223,9 +223,9 @@ export function panelOf(page) {
     shown.recording = false;
     if (page.transport.player.playing) await page.transport.toggle();
     goHome();
-    if (sentence) say(sentence);
     if (!made) {
       shown.passTold = "Nothing was recorded.";
+      if (sentence) say(sentence);
       return;
     }
     const last = made.samples.at(-1)?.[0] ?? state.frame;
@@ -236,6 +236,7 @@ export function panelOf(page) {
       made.dial === "switch"
         ? await edit("record switch", { ...what, shown: made.shown })
         : await edit("record", { ...what, dial: made.dial, samples: made.samples, smooth: Math.round(Number(shown.passSmooth)), allowed: Number(shown.passAllowed) });
+    if (sentence) say(sentence);
     const { pass } = answer;
     shown.passTold = pass ? `${pass.keys} keys for ${pass.frames} frames, off by ${pass.error} at most.` : "It was not kept.";
   }

@@ -37,7 +37,9 @@ function between(frames, values, eases, frame) {
 
 // One part's lane, of maps as the server sends them; a patch changes some of their entries.
 export class ActedLane {
-  constructor(maps) {
+  // amountOf(line): how much is seen of the gestures of a phrase.
+  constructor(maps, amountOf = (_line) => 1) {
+    this.amountOf = amountOf;
     this.maps = { keys: {}, shows: {}, gestures: {}, of: { lead: 0, alone: false }, ...maps };
     this.#order();
   }
@@ -55,21 +57,28 @@ export class ActedLane {
     this.#order();
   }
 
+  // How much is seen of gestures is another now.
+  anew() {
+    this.#order();
+  }
+
+  // The maps are those of the lane before its lead; from here on all is where it is seen.
   #order() {
-    const { keys, shows, gestures } = this.maps;
+    const { keys, shows, gestures, of } = this.maps;
+    const { lead } = of;
     const byFrame = (one, other) => one - other;
     this.keys = {};
     for (const [dial, own] of Object.entries(keys)) {
-      const frames = Object.keys(own).map(Number).sort(byFrame);
-      if (frames.length) this.keys[dial] = { frames, values: frames.map((f) => own[f][0]), eases: frames.map((f) => own[f][1]) };
+      const there = Object.keys(own).map(Number).sort(byFrame);
+      if (there.length) this.keys[dial] = { frames: there.map((f) => f - lead), values: there.map((f) => own[f][0]), eases: there.map((f) => own[f][1]) };
     }
     this.shows = Object.entries(shows)
-      .map(([frame, [frames, drawing]]) => ({ frame: Number(frame), frames, drawing }))
+      .map(([frame, [frames, drawing]]) => ({ frame: Number(frame) - lead, frames, drawing }))
       .sort((one, other) => one.frame - other.frame);
     this.firsts = this.shows.map((one) => one.frame);
     /** @type {(Gesture & {id: number})[]} */
     this.gestures = Object.entries(gestures)
-      .map(([id, one]) => ({ id: Number(id), ...one }))
+      .map(([id, one]) => ({ id: Number(id), ...one, frame: one.frame - lead, seen: one.amount * this.amountOf(one.line) }))
       .sort((one, other) => one.frame - other.frame || one.id - other.id);
     this.found = new Map();
     this.begins = this.gestures.map((one) => one.frame);
@@ -209,24 +218,44 @@ export function matrices(parts, poses) {
 
 // All lanes of one character, by part.
 export class Acted {
+  /** @type {{amount: number, rate: number, seed: number, eyes_first: number}} */
+  wish = { amount: 1, rate: 16, seed: 1, eyes_first: 3 };
+  /** @type {Record<string, {note?: string, amount?: number, locked?: boolean}>} */
+  phrases = {};
+
   constructor(document) {
     this.take(document);
   }
 
   take(document) {
     Object.assign(this, document);
-    this.lanes = Object.fromEntries(Object.entries(document.lanes).map(([part, maps]) => [part, new ActedLane(maps)]));
+    this.#made(document.lanes);
   }
 
   // What the server says an edit changed.
   apply(document) {
     const { lanes, whole, ...head } = document;
+    const before = this.#amounts();
     Object.assign(this, head);
-    if (whole) this.lanes = Object.fromEntries(Object.entries(whole).map(([part, maps]) => [part, new ActedLane(maps)]));
+    if (whole) this.#made(whole);
+    else if (before !== this.#amounts()) for (const lane of Object.values(this.lanes)) lane.anew();
     for (const [part, patch] of Object.entries(lanes)) {
-      this.lanes[part] ??= new ActedLane({});
+      this.lanes[part] ??= new ActedLane({}, (line) => this.amountOf(line));
       this.lanes[part].apply(patch);
     }
+  }
+
+  #made(lanes) {
+    this.lanes = Object.fromEntries(Object.entries(lanes).map(([part, maps]) => [part, new ActedLane(maps, (line) => this.amountOf(line))]));
+  }
+
+  // How much is seen of the gestures of a phrase.
+  amountOf(line) {
+    return this.wish.amount * (this.phrases[line]?.amount ?? 1);
+  }
+
+  #amounts() {
+    return JSON.stringify([this.wish.amount, Object.entries(this.phrases).map(([line, { amount }]) => [line, amount])]);
   }
 
   lane(part) {
