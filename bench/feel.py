@@ -125,6 +125,18 @@ PLAY = """(seconds) => new Promise((done) => {
 })"""
 
 
+# While it plays: when pictures come.
+APART = """(seconds) => new Promise((done) => {
+  const points = [];
+  const look = (now) => {
+    points.push(now / 1000);
+    if (now / 1000 - points[0] < seconds) requestAnimationFrame(look);
+    else done(points);
+  };
+  requestAnimationFrame(look);
+})"""
+
+
 def main() -> None:
     """Build the scene, look, move, press and play, and print the table."""
     with demo("tinfork_feel") as (page, application, folder):
@@ -134,6 +146,7 @@ def main() -> None:
         page.get_by_text(SCENE).click()
         measure(page)
         measure_sheet(page)
+        measure_acting(page)
 
 
 def measure(page: Page) -> None:
@@ -172,6 +185,28 @@ def measure(page: Page) -> None:
     print(f"{int((np.diff(frames) > 1).sum())}")
 
 
+def measure_acting(page: Page) -> None:
+    """How the lanes of the scene that is open move, close up and zoomed out, with one face in the mirror and with
+    all."""
+    page.goto(page.url.replace("/sheet/", "/acting/"))
+    page.wait_for_selector("#acting[data-ready=yes]")
+    page.wait_for_timeout(3000)
+    for what in ("scroll", "zoom"):
+        row(f"acting, {what}: between pictures", page.evaluate(TRACE, [what, PICTURES])["apart"])
+    page.keyboard.press("0")
+    page.get_by_role("button", name="All", exact=True).click()
+    page.locator("#staves").focus()
+    trace = page.evaluate(TRACE, ["zoom", PICTURES])
+    row("acting, all of it: between pictures", trace["apart"])
+    row("acting, all of it: our own code", trace["drawn"])
+    page.keyboard.press("0")
+    page.keyboard.press("Home")
+    page.keyboard.press("Space")
+    page.wait_for_timeout(1500)
+    points = np.array(page.evaluate(APART, PLAY_SECONDS // 3))
+    row("acting, play of all: between pictures", (np.diff(points) * 1000).tolist())
+
+
 def measure_sheet(page: Page) -> None:
     """How the exposure sheet of the scene that is open scrolls."""
     page.goto(page.url.replace("/reading/", "/sheet/"))
@@ -195,6 +230,8 @@ def build(folder: str) -> None:
     from django.contrib.auth.models import User  # noqa: PLC0415
 
     from bench.edits import speaks  # noqa: PLC0415
+    from tinfork.web.acting.actions import propose  # noqa: PLC0415
+    from tinfork.web.acting.models import acting_of  # noqa: PLC0415
     from tinfork.web.productions.actions import create_scene  # noqa: PLC0415
     from tinfork.web.productions.models import Production  # noqa: PLC0415
     from tinfork.web.reading.models import Stave  # noqa: PLC0415
@@ -204,6 +241,9 @@ def build(folder: str) -> None:
     scene = create_scene(person, production, SCENE, "24", "1")
     for who in production.characters.all()[:3]:
         speaks(person, scene, who, Path(folder), clips=1)
+    for stave in Stave.objects.filter(scene=scene):
+        acting = acting_of(scene, stave.character)
+        propose(person, acting, acting.version, [], [])
     counts = {str(s.character): len(planned(s).stave.track.exposures()) for s in Stave.objects.filter(scene=scene)}
     print(f"Ten minutes at 24 fps: {json.dumps(counts)} exposures", flush=True)
 

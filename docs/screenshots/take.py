@@ -33,12 +33,10 @@ def main(address: str) -> None:
         keep(page, "correcting")
         page.get_by_role("button", name="Undo").click()
         cleaning_up(page)
-        view(page, "Script")
-        keep(page, "script")
-        page.get_by_role("button", name="pockets").click()
-        page.locator("[data-mouth] img").wait_for()
-        keep(page, "word")
-        page.get_by_role("button", name="Close").click()
+        script(page)
+        view(page, "Acting")
+        acting(page)
+        keep(page, "acting")
         view(page, "Sheet")
         sheet(page)
         keep(page, "sheet")
@@ -68,20 +66,12 @@ def voice(name: str) -> Path:
 
 
 def chart(page: Page) -> None:
-    """A chart of somebody's own with its mouth map; the light table beside a set of ours; a face of layers."""
+    """A chart of somebody's own with its mouth map; a face of layers."""
     page.goto("/")
     page.get_by_text("The Salt Ferry").click()
     page.get_by_role("link", name="Carved on").click()
     page.locator(".try-face [data-mouth]").first.wait_for(state="attached")
     keep(page, "chart")
-    page.locator(".light-table summary").click()
-    page.get_by_label("The drawing to move").select_option(label="half a gull")
-    page.get_by_label("The drawing beneath").select_option(label="whole gull")
-    page.locator(".draw-panel summary").click()
-    page.get_by_label("Style").select_option("tar")
-    page.locator(".light-table").scroll_into_view_if_needed()
-    page.evaluate("window.scrollTo(0, document.querySelector('.draw-panel').offsetTop - 80)")
-    keep(page, "light-table")
     page.get_by_role("link", name="The Salt Ferry").click()
     page.get_by_title("Pock's face").click()
     page.locator("#face[data-ready]").wait_for()
@@ -190,6 +180,36 @@ def cleaning_up(page: Page) -> None:
 def view(page: Page, name: str) -> None:
     """Go to a view of the scene."""
     page.get_by_role("banner").get_by_role("link", name=name, exact=True).click()
+
+
+def script(page: Page) -> None:
+    """The Script view, and the window of a word."""
+    view(page, "Script")
+    keep(page, "script")
+    page.get_by_role("button", name="pockets").click()
+    page.locator("[data-mouth] img").wait_for()
+    keep(page, "word")
+    page.get_by_role("button", name="Close").click()
+
+
+def acting(page: Page) -> None:
+    """Brede with a note on his phrase, some of it accepted, and a key of his own."""
+    page.locator("#acting[data-ready=yes]").wait_for()
+    page.get_by_role("tab", name="Brede").click()
+    page.locator("#staves").focus()
+    page.keyboard.press(">")
+    page.get_by_label("Note on the phrase").fill("Patient; he has explained goats before.")
+    page.get_by_label("Note on the phrase").blur()
+    page.locator("#staves").focus()
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(600)
+    for _ in range(22):
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("m")
+    page.get_by_role("button", name="All", exact=True).click()
+    page.locator("#staves").focus()
+    page.keyboard.press("n")
+    page.wait_for_timeout(800)
 
 
 def sheet(page: Page) -> None:

@@ -35,7 +35,7 @@ export function drawLanes(canvas, view) {
     lane(draw, part, topOf(place, high), high);
   });
   marks(draw);
-  Object.assign(canvas.dataset, { left: view.left, perFrame: view.perFrame, lanes: HEAD, laneHeight: high });
+  Object.assign(canvas.dataset, { left: view.left, perFrame: view.perFrame, lanes: HEAD, laneHeight: high, ribbon: HEAD - MOUTH / 2 });
 }
 
 // The phrases: a band under all lanes, ruled where it is locked, and their key moments.
