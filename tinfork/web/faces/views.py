@@ -40,7 +40,7 @@ def _page(
     request: HttpRequest, character: Character, notes: list[str] | None = None, problem: str = ""
 ) -> HttpResponse:
     own = Face.objects.filter(character=character).first()
-    layers = list(own.layers.all()) if own else []
+    layers = list(own.layers.select_related("part")) if own else []
     worn = worn_by(character)
     context = {
         "character": character,
@@ -85,6 +85,7 @@ def _document(character: Character, own: Face | None, layers: list[FaceLayer]) -
                 "turn": layer.turn,
                 "inFront": layer.in_front,
                 "hidden": layer.hidden,
+                "inTurn": layer.switched and layer.part is not None and layer.name != layer.part.rest,
                 "change": reverse("layer-change", args=[layer.pk]),
             }
             for layer in layers

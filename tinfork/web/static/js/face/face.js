@@ -67,6 +67,8 @@ document.addEventListener("alpine:init", () => {
         const part = this.parts[made.dataset.part];
         if (part) made.setAttribute("transform", "size" in part ? mouthTransform(part) : layerTransform(part));
         made.classList.toggle("chosen", made.dataset.part === this.chosen);
+        // What is shown in turn with others is seen while it is placed.
+        made.setAttribute("display", part?.inTurn && made.dataset.part !== this.chosen ? "none" : "inline");
       }
     },
     mouthShown(at) {

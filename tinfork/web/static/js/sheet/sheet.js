@@ -52,7 +52,8 @@ function sheetOf(page) {
     const frame = row * state.step;
     if (name === "frame") found.textContent = String(frame + start);
     else if (name === "timecode") found.textContent = timecode(frame + start, fps);
-    else if (name === "words" || name === "ipa" || name === "acting") found.textContent = made[name].get(row) ?? "";
+    else if (name === "words" || name === "ipa") found.textContent = made[name].get(row) ?? "";
+    else if (name === "acting") found.textContent = found.title = made.acting.get(row) ?? "";
     else if (name === "notes") note(found, frame);
     else if (name === "sound") wave(found, frame);
     else drawing(found, Number(name.split(" ")[1]), row);
