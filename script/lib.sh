@@ -27,6 +27,10 @@ step() {
 
 as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
 
+# What packs AV1 films lets its threads run in real time where it may, as root may, and with them all that its process
+# starts: the machine then waits for those that wait. Nothing of ours needs that right.
+without_real_time() { if [ "$(id -u)" = 0 ]; then setpriv --bounding-set=-sys_nice "$@"; else "$@"; fi; }
+
 DEBIAN_PACKAGES="python3 python3-venv postgresql postgresql-client espeak-ng flite chromium fonts-dejavu-core nodejs npm"
 
 missing_packages() {
