@@ -165,7 +165,10 @@ def test_lanes_are_worked_by_mouse(acting):
     until(page, "document.querySelector('#acting').dataset.busy === 'no'")
     assert lanes(page)["lanes"]["left brow"]["keys"]["y"]["26"][1] == 2
     document = after(page, lambda: page.get_by_label("Leads by frames").fill("2") or slider.focus())
-    assert list(document["lanes"]["left brow"]["keys"]["y"]) == ["24"]
+    assert document["lanes"]["left brow"]["of"]["lead"] == 2
+    assert list(document["lanes"]["left brow"]["keys"]["y"]) == ["26"], (
+        "a key stays where it was set, and is seen early"
+    )
     page.mouse.click(*at(page, 1, 30))
     document = presses(page, "Look left")
     assert gestures(document, "eyes")[0]["dials"]["x"][1][1] == -6
