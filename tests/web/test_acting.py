@@ -19,6 +19,7 @@ from tinfork.web.acting.models import Acting, SavedPose, acting_of
 from tinfork.web.acting.staging import Stage
 from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part, remove_part
 from tinfork.web.faces.models import FacePart, face_of
+from tinfork.web.handover.models import Handover, compare_versions
 from tinfork.web.productions.actions import create_character
 from tinfork.web.reading.mouths import mouths_of
 from tinfork.web.sound.arranging import arrangement_of, place_sound
@@ -438,6 +439,17 @@ def test_what_acts_is_handed_over(acting, ferry):
     assert {"Marit, head", "Marit, lids", "Marit, mouth"} <= set(names)
     paths = {(names[c["target"]["node"]], c["target"]["path"]) for c in gltf["animations"][0]["channels"]}
     assert ("Marit, head", "rotation") in paths
+
+
+def test_what_was_handed_over_is_older_once_it_acts_otherwise(acting, ferry):
+    acting.do("key", part="head", dial="turn", frame=10, value=20)
+    makes(ferry, kinds=["acting"])
+    (made,) = Handover.objects.filter(files__isnull=False)
+    compare_versions([made])
+    assert not made.is_older
+    acting.do("key", part="head", dial="turn", frame=12, value=5)
+    compare_versions([made])
+    assert made.is_older
 
 
 def test_a_sheet_says_what_parts_do(acting, ferry):

@@ -167,6 +167,8 @@ def _make(asked: Handover, scene: Scene, wish: Wish, report: Report) -> dict[str
 
 def _versions(placed: Sequence[Placed]) -> dict[str, int]:
     found = {one.stave.area: one.stave.version for one in placed}
+    who = [one.stave.character_id for one in placed]
+    found |= {one.area: one.version for one in Acting.objects.filter(scene=placed[0].stave.scene, character__in=who)}
     return found | {placed[0].arrangement.area: placed[0].arrangement.version}
 
 
