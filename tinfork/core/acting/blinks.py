@@ -35,9 +35,9 @@ def blink(frame: int, speech: Speech, drawings: Collection[str], long: bool, lin
 def blink_frames(speech: Speech, rate: float, seed: int, turns: Sequence[int], taken: Sequence[range]) -> list[int]:
     """The first frames of blinks, the same for the same seed. rate: blinks a minute; turns: frames on which a head
     turns or eyes go elsewhere; taken: where none can be (a stare that was set, a blink that was accepted)."""
-    closures, found = list(speech.closures), list[int]()
+    found = []
     for frame in _scheduled(speech, rate, seed, turns):
-        free = _dodged(frame, closures, taken, speech)
+        free = _dodged(frame, taken, speech)
         if free is not None:
             found.append(free)
     return found
@@ -76,13 +76,13 @@ def _pulled(frame: int, wanted: Sequence[int], within: int) -> int:
     return min(close, key=lambda one: abs(one - frame)) if close else frame
 
 
-def _dodged(frame: int, closures: Sequence[int], taken: Sequence[range], speech: Speech) -> int | None:
+def _dodged(frame: int, taken: Sequence[range], speech: Speech) -> int | None:
     """A frame near one where lids may be shut for a moment; None where there is none."""
     long = speech.frames_of(4 / 24)
     for by in sorted(range(-_DODGE, _DODGE + 1), key=abs):
         first = frame + by
         shut = first + long // 2
         hidden = any(one.start < first + long and one.stop > first for one in taken)
-        if not hidden and not near(shut, closures, long // 4) and 0 <= first < speech.frames - long:
+        if not hidden and not near(shut, speech.closures, long // 4) and 0 <= first < speech.frames - long:
             return first
     return None

@@ -14,6 +14,7 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
+from ..exposure.easing import smooth
 from ..exposure.track import Exposure, Pin
 from ..sound.anchors import SCENE, AnchoredPin, anchor, place_pins, spans_of
 from ..sound.arrangement import Clip
@@ -137,11 +138,6 @@ class PlacedKeys:
         ease = np.array([EASES.index(one) for one in self.eases])[before]
         share = np.select([ease == 0, ease == 1], [smooth(share), share], 0.0)
         return np.asarray(values[before] + share * (values[after] - values[before]))
-
-
-def smooth(share: Array) -> Array:
-    """A share of the way, slow at both ends."""
-    return share * share * (3.0 - 2.0 * share)
 
 
 @dataclass(frozen=True)

@@ -70,6 +70,14 @@ WHOLE = (Part(HEAD, 0.0, 90.0, role="head"), Part(MOUTH, on=HEAD))
 """The parts of a face of which nothing is known."""
 
 
+def with_head_and_mouth(parts: Iterable[Part]) -> tuple[Part, ...]:
+    """Parts with the head first and the mouth last, which every face has."""
+    own = list(parts)
+    names = {part.name for part in own}
+    own += [part for part in WHOLE if part.name not in names]
+    return tuple(sorted(own, key=lambda part: (part.name != HEAD, part.name == MOUTH)))
+
+
 @dataclass(frozen=True)
 class Piece:
     """What is drawn of a part, as SVG: always, or while it shows a drawing."""

@@ -7,8 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import ActingError
+from ..exposure.easing import smooth
 from ..limits import MAX_PASS_FRAMES
-from .lanes import SMOOTH, STRAIGHT, smooth
+from .lanes import SMOOTH, STRAIGHT
 
 Array = NDArray[np.float64]
 Sample = tuple[float, float]

@@ -16,7 +16,7 @@ from .parts import SHUT, Part
 from .speech import Phrase, Said, Speech
 
 Dials = dict[str, Points]
-_LOOK, _DART, _NOD, _BROW = (5.5, 2.5), 1.8, 7.0, 6.5
+_LOOK, _NOD, _BROW = (5.5, 2.5), 7.0, 6.5
 _THOUGHT_SECONDS, _LONG_SECONDS = 0.9, 2.2
 
 

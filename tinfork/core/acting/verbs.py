@@ -101,13 +101,13 @@ def expose(lane: Lane, where: Where, rest: str, verb: Callable[[Track], Track]) 
     """The drawings as a verb of tinfork.core.exposure.verbs leaves them; what it touched is decided from then on."""
     before = place(lane, where).track(rest)
     new = exposing.decided(before, verb(before))
-    moved = [replace_frame(pin, lane.lead) for pin in new]
-    return replace(lane, shows=set_pins(lane.shows, moved, where.clips, where.frames + abs(lane.lead)))
+    return _with_shows(lane, where, new)
 
 
-def replace_frame(pin: Pin, lead: int) -> Pin:
-    """A pin as it is kept in a lane that is seen so many frames early."""
-    return Pin(max(0, pin.frame + lead), pin.frames, pin.drawing, pin.chosen)
+def _with_shows(lane: Lane, where: Where, new: Iterable[Pin]) -> Lane:
+    """The lane with drawings set on frames on which they are seen."""
+    kept = [Pin(max(0, pin.frame + lane.lead), pin.frames, pin.drawing, pin.chosen) for pin in new]
+    return replace(lane, shows=set_pins(lane.shows, kept, where.clips, where.frames + abs(lane.lead)))
 
 
 def free(lane: Lane, where: Where, frames: Iterable[int]) -> Lane:
@@ -193,9 +193,7 @@ def as_keys(lane: Lane, where: Where, ids: Collection[int]) -> Lane:
             values = zip(frames, (keyed + added).tolist(), strict=True)
             found = lay_curve(found, where, dial, frames, [(f, round(v, 3), "straight") for f, v in values])
         for shown in one.gesture.shown:
-            pin = Pin(max(0, one.frame + shown.at + lane.lead), shown.frames, shown.drawing)
-            pins = set_pins(found.shows, [pin], where.clips, where.frames + abs(lane.lead))
-            found = replace(found, shows=pins)
+            found = _with_shows(found, where, [Pin(one.frame + shown.at, shown.frames, shown.drawing)])
     return found
 
 

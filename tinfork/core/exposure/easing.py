@@ -7,6 +7,10 @@ has, so that every drawing is seen whole for a moment, and lips close.
 import itertools
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
 
 from ..errors import TrackError
 from ..limits import MAX_EASE
@@ -29,6 +33,14 @@ def check_ease(frames: int) -> None:
         raise TrackError(f"A seam is eased over 0 to {MAX_EASE} frames; 0 is a cut.")
 
 
+Share = TypeVar("Share", float, NDArray[np.float64])
+
+
+def smooth(share: Share) -> Share:
+    """A share of the way, slow at both ends."""
+    return share * share * (3.0 - 2.0 * share)
+
+
 def weight(frame: float, seam: int, frames: int) -> float:
     """How much of what comes after a seam is seen in the middle of a frame: from 0 to 1, slow at both ends.
 
@@ -36,7 +48,7 @@ def weight(frame: float, seam: int, frames: int) -> float:
     [0.0, 0.043, 0.316, 0.684, 0.957, 1.0]
     """
     share = min(1.0, max(0.0, (frame + 0.5 - seam) / frames + 0.5))
-    return share * share * (3 - 2 * share)
+    return smooth(share)
 
 
 def blends(exposures: Sequence[Exposure], ease: Callable[[int], int]) -> Iterator[Blend]:

@@ -57,8 +57,11 @@ def on_lanes(person: Person, acting: Acting, version: int, verb: str, changes: C
 
 
 def _check_locked(stage: Stage, before: Lane, after: Lane) -> None:
-    for frames in stage.locked():
-        old, new = stage.place(before), stage.place(after)
+    locked = stage.locked()
+    if not locked:
+        return
+    old, new = stage.place(before), stage.place(after)
+    for frames in locked:
         moved = any(
             abs(old.curve(dial, frames) - new.curve(dial, frames)).max(initial=0.0) > _SEEN_MOVES
             for dial in {*old.dials, *new.dials}
@@ -305,7 +308,7 @@ def look(
 
     if not frame >= 0 or frames < 2:
         raise ActingError("A look lasts two frames or more; set in and out around them.")
-    stage = Stage(acting)
+    stage = stage_of(acting)
     eyes = [part.name for part in stage.face.parts if part.role == "eyes"]
     heads = [part.name for part in stage.face.parts if part.role == "head"]
     if not eyes:

@@ -7,7 +7,7 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
-from tinfork.core.acting.parts import HEAD, ROLES, WHOLE, Part, check_parts
+from tinfork.core.acting.parts import HEAD, ROLES, Part, check_parts, with_head_and_mouth
 from tinfork.core.errors import ActingError, ChartError
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.picture import Picture, opened
@@ -144,11 +144,9 @@ def remove_part(person: Person, part: FacePart) -> None:
     part.delete()
 
 
-def parts_of_rows(rows: Sequence[FacePart]) -> list[Part]:
+def parts_of_rows(rows: Sequence[FacePart]) -> tuple[Part, ...]:
     """Parts as the core has them, with the head and the mouth that are always there."""
-    own = [Part(row.name, row.x, row.y, row.on, row.role) for row in rows]
-    names = {part.name for part in own}
-    return own + [part for part in WHOLE if part.name not in names]
+    return with_head_and_mouth(Part(row.name, row.x, row.y, row.on, row.role) for row in rows)
 
 
 @transaction.atomic

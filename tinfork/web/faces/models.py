@@ -4,7 +4,7 @@ from dataclasses import replace
 from django.db import models
 from django.urls import reverse
 
-from tinfork.core.acting.parts import HEAD, MOUTH, ROLES, WHOLE, Part, Piece
+from tinfork.core.acting.parts import HEAD, MOUTH, ROLES, Part, Piece, with_head_and_mouth
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.face import MOUTH_SCALE, built_in_face
 from tinfork.core.mouths.face import Face as Shown
@@ -122,12 +122,11 @@ def parts_of(face: Face, layers: Sequence[FaceLayer]) -> tuple[Part, ...]:
     for layer in layers:
         if layer.switched and layer.part_id:
             drawings.setdefault(layer.part_id, []).append(layer.name)
-    own = {
-        part.name: Part(part.name, part.x, part.y, part.on, part.role, tuple(drawings.get(part.pk, ())), part.rest)
+    own = (
+        Part(part.name, part.x, part.y, part.on, part.role, tuple(drawings.get(part.pk, ())), part.rest)
         for part in face.parts.all()
-    }
-    head, mouth = (own.pop(part.name, part) for part in WHOLE)
-    return _mouth_at((head, *own.values(), mouth), face)
+    )
+    return _mouth_at(with_head_and_mouth(own), face)
 
 
 def _mouth_at(parts: Sequence[Part], face: Face) -> tuple[Part, ...]:

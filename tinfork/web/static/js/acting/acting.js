@@ -4,7 +4,7 @@ import { GroupMirror, Mirror } from "../desk/mirror.js";
 import { placeAt } from "../desk/selection.js";
 import { Slices } from "../desk/slices.js";
 import { Acted, partsOf } from "../lib/acting.js";
-import { frameAfter, frameAt } from "../lib/clock.js";
+import { frameAt } from "../lib/clock.js";
 import { drag } from "../lib/drag.js";
 import { aWhile, Editor, get, post, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
 import { colour, drawWave, fit, loadPeaks } from "../lib/peaks.js";
@@ -473,7 +473,6 @@ function begin(page) {
   new MutationObserver(draw).observe(document.documentElement, { attributes: true, attributeFilter: ["data-bs-theme"] });
   new ResizeObserver(() => transport.zoom(1)).observe($("time"));
   here.steps = () => showSteps($("undo"), $("redo"), acted(), page.mayEdit);
-  here.frameAfter = frameAfter;
 
   const begin_ = () => {
     transport.zoom(0);

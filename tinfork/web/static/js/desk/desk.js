@@ -1,5 +1,5 @@
 // The Reading desk: one state, drawn when it changes; every edit goes to the server, and what it changed comes back.
-import { actedVersions, actingOf } from "../lib/acting.js";
+import { ActingShown } from "../lib/acting.js";
 import { frameAt } from "../lib/clock.js";
 import { drag } from "../lib/drag.js";
 import { ask, aWhile, Editor, get, sayIn, sayWhatWasDone, showSteps } from "../lib/edits.js";
@@ -21,8 +21,6 @@ import { wordAt } from "./words.js";
 const $ = (id) => document.getElementById(id);
 const given = JSON.parse($("desk-document").textContent);
 const DIALS = ["dial-hold", "dial-lead", "dial-detail", "dial-step"];
-let actings = new Map();
-let acted = "";
 const fps = given.scene.rate.numerator / given.scene.rate.denominator;
 let clips = clipsOf(given.sound);
 
@@ -54,6 +52,8 @@ const transport = new Transport(state, {
   jumps,
 });
 let reel = new Reel($("reel"), given.sound, fps);
+// The mirror acts as the Acting view has it.
+const acting = new ActingShown(given.actingUrl, () => transport.show());
 const mirror = new Mirror($("mirror"), $("neighbours"));
 const other = new Mirror($("mirror-take"), null);
 const group = new GroupMirror($("mirror-all"));
@@ -183,8 +183,8 @@ function showFrame(playing) {
   else if (takes.shown) mirror.preview(compared.exposures, state.frame);
   else mirror.frame(state.frame, exposureAt(state.frame), state.onion);
   if (compared) other.preview(compared.exposures, state.frame);
-  if (state.together) group.frame(state.frame, state.staves, (one) => actings.get(one.characterId)?.poses(state.frame));
-  mirror.face?.pose(actings.get(stave().characterId)?.poses(state.frame) ?? {});
+  if (state.together) group.frame(state.frame, state.staves, (one) => acting.poses(one.characterId, state.frame));
+  mirror.face?.pose(acting.poses(stave().characterId, state.frame));
   if (marked !== `${state.in}.${state.out}`) {
     marked = `${state.in}.${state.out}`;
     showDock();
@@ -583,16 +583,8 @@ async function lookAgainSaying(sentence) {
   say(sentence, undefined, "", true);
 }
 
-// The mirror acts as the Acting view has it.
-async function lookAtActing() {
-  actings = await actingOf(given.actingUrl);
-  transport.show();
-}
-
 async function compareVersions(versions) {
-  const now = actedVersions(versions);
-  if (acted && acted !== now) await lookAtActing();
-  acted = now;
+  await acting.compare(versions);
   if (editor.busy) return;
   if (versions.sound > given.sound.version) return lookAgainSaying("The sound was changed elsewhere, and lies as it does now.");
   for (const one of state.staves) {
@@ -787,7 +779,7 @@ async function begin() {
   for (const one of state.staves) checks.changed(one.id, 0, given.slice);
   fill();
   lookAfter(given.versionsUrl, compareVersions);
-  lookAtActing();
+  acting.look();
   await document.fonts.ready;
   try {
     await hear();

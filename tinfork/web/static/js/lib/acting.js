@@ -1,19 +1,17 @@
 // What parts of a face do on a frame: the same arithmetic as tinfork.core.acting, on what the server sends of it.
 
+import { smooth } from "./easing.js";
+
 /** @typedef {[number, number, number, number, number, number]} Matrix a b c d e f, as SVG has them
  * @typedef {{dials: Record<string, number>, drawing: string | null, alone: boolean}} Pose
  * @typedef {{name: string, x: number, y: number, on: string, rest: string, drawings: string[], role: string}} Part
  * @typedef {{frame: number, frames: number, kind: string, line: number, amount: number, seen: number, accepted: boolean, dials: Record<string, [number, number][]>, shown: [number, number, string][]}} Gesture
  */
 
-export const DIALS = ["x", "y", "turn", "size", "stretch", "bend"];
 const HOLD = 2;
 const STRAIGHT = 1;
 /** @type {Matrix} */
 const PLAIN = [1, 0, 0, 1, 0, 0];
-
-/** @param {number} share */
-export const smooth = (share) => share * share * (3 - 2 * share);
 
 // The number of entries of an ordered list that come no later than a frame.
 function upTo(frames, frame) {
@@ -223,6 +221,9 @@ export class Acted {
   /** @type {Record<string, {note?: string, amount?: number, locked?: boolean}>} */
   phrases = {};
 
+  /** @type {number} */
+  characterId = 0;
+
   constructor(document) {
     this.take(document);
   }
@@ -268,20 +269,41 @@ export class Acted {
   }
 }
 
-// The acting of a scene by the characters' numbers, for pages that only show it; none where it cannot be had.
-export async function actingOf(url) {
-  try {
-    const response = await fetch(url);
-    const { actings } = await response.json();
-    return new Map(actings.map((one) => [one.characterId, new Acted(one)]));
-  } catch (failed) {
-    console.debug(failed);
-    return new Map();
+// The acting of a scene, for pages that only show it: nobody acts until it was asked for, or where it cannot be had.
+export class ActingShown {
+  /** @type {Acted[]} */
+  all = [];
+  #versions = "";
+
+  // changed(): it is there, or another than it was.
+  constructor(url, changed) {
+    this.url = url;
+    this.changed = changed;
+  }
+
+  // What the parts of a character's face do on a frame.
+  poses(character, frame) {
+    return this.all.find((one) => one.characterId === character)?.poses(frame) ?? {};
+  }
+
+  async look() {
+    try {
+      const { actings } = await (await fetch(this.url)).json();
+      this.all = actings.map((one) => new Acted(one));
+    } catch (failed) {
+      console.debug(failed);
+      this.all = [];
+    }
+    this.changed();
+  }
+
+  // versions: those the scene's documents have now; where any acting has another than it had, it is asked for again.
+  async compare(versions) {
+    const now = JSON.stringify(Object.entries(versions).filter(([area]) => area.startsWith("acting ")).sort());
+    if (this.#versions && this.#versions !== now) await this.look();
+    this.#versions = now;
   }
 }
-
-// What tells whether any acting of a scene is another than it was, of the versions the scene has.
-export const actedVersions = (versions) => JSON.stringify(Object.entries(versions).filter(([area]) => area.startsWith("acting ")).sort());
 
 // What begins on each row of a sheet, in words, as tinfork.core.shot.action has it.
 export function actionRows(actings, step) {

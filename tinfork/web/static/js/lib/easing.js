@@ -1,10 +1,13 @@
 // How one drawing becomes the next where it is not cut, as tinfork.core.exposure.easing has it: both are held against one
 // table.
 
+// A share of the way, slow at both ends.
+export const smooth = (share) => share * share * (3 - 2 * share);
+
 // How much of what comes after a seam is seen in the middle of a frame, 0 to 1.
 export function weight(frame, seam, frames) {
   const share = Math.min(1, Math.max(0, (frame + 0.5 - seam) / frames + 0.5));
-  return share * share * (3 - 2 * share);
+  return smooth(share);
 }
 
 // Over how many frames the seam on a frame is eased. eases: [first, frames, ease], of which the last that holds counts.

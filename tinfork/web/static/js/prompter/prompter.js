@@ -3,7 +3,7 @@ import { lookAfter } from "../desk/companions.js";
 import { Mirror } from "../desk/mirror.js";
 import { endOf, placeAt } from "../desk/selection.js";
 import { Slices } from "../desk/slices.js";
-import { actedVersions, actingOf } from "../lib/acting.js";
+import { ActingShown } from "../lib/acting.js";
 import { frameAt } from "../lib/clock.js";
 import { NoConnection, post, sayIn } from "../lib/edits.js";
 import { heardClips, Player } from "../lib/player.js";
@@ -27,6 +27,7 @@ function begin(page) {
   const last = Math.max(0, page.sound.frames - 1);
   const log = new Log(localStorage, `${place} says`, page.log, (said, since) => post(page.logUrl, { said, since }).then(refused));
   const slices = new Slices(page.staves, page.slice, show);
+  const acting = new ActingShown(page.actingUrl, show);
   const state = { frame: remembered() };
   const cast = slices.all.map((stave) => card(stave));
   const onion = page.camera && new Onion(page.camera, { place: $("onion"), skins: $("onion-skins"), of: $("onion-of") }, start);
@@ -74,7 +75,7 @@ function begin(page) {
       own.hidden = who !== "" && who !== String(id);
       mirror.stave = slices.of(id);
       mirror.frame(frame, placeAt(mirror.stave.exposures, frame));
-      mirror.face.pose(actings.get(mirror.stave.characterId)?.poses(frame) ?? {});
+      mirror.face.pose(acting.poses(mirror.stave.characterId, frame));
     }
     if (onion) onion.show(frame);
     entries();
@@ -154,13 +155,6 @@ function begin(page) {
     show();
   }
 
-  let actings = new Map();
-  let acted = "";
-  async function lookAtActing() {
-    actings = await actingOf(page.actingUrl);
-    show();
-  }
-
   const more = () => slices.more(state.frame, Math.min(last + 1, state.frame + AHEAD)).catch((failed) => console.debug(failed));
 
   const steps = { ArrowRight: 1, PageDown: 1, " ": 1, ArrowDown: 1, ArrowLeft: -1, PageUp: -1, ArrowUp: -1, Home: -Infinity, End: Infinity };
@@ -195,14 +189,12 @@ function begin(page) {
 
   lookAfter(page.versionsUrl, async (versions) => {
     for (const { id } of slices.older(versions)) await slices.anew(id, state.frame);
-    const now = actedVersions(versions);
-    if (acted && acted !== now) await lookAtActing();
-    acted = now;
+    await acting.compare(versions);
   });
   show();
   send();
   more();
-  lookAtActing();
+  acting.look();
   if (onion) onion.load().then(show, (failed) => say(failed.message));
   $("prompter").focus();
   player

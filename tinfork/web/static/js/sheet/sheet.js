@@ -5,7 +5,7 @@ import { lookAfter } from "../desk/companions.js";
 import { mouthPicture } from "../desk/mirror.js";
 import { placeAt } from "../desk/selection.js";
 import { Slices } from "../desk/slices.js";
-import { actedVersions, actingOf, actionRows } from "../lib/acting.js";
+import { ActingShown, actionRows } from "../lib/acting.js";
 import { heardClips } from "../lib/player.js";
 import { extremes, levelFor, loadPeaks, PEAK_RATE } from "../lib/peaks.js";
 import { beginHere, beginning, begun, timecode } from "./rows.js";
@@ -25,12 +25,7 @@ function sheetOf(page) {
   const slices = new Slices(page.staves, page.slice, derive);
   const state = { notes: page.notes, columns: [], step: 1, at: [0, 0], peaks: [], version: 0 };
   let made = {};
-  let actings = [];
-  let acted = "";
-  async function lookAtActing() {
-    actings = [...(await actingOf(page.actingUrl)).values()];
-    derive();
-  }
+  const acting = new ActingShown(page.actingUrl, derive);
   const rowCount = () => Math.ceil(page.sound.frames / state.step);
   const columns = () => ["frame", ...state.columns.flatMap((name) => (name === "drawings" ? slices.all.map((_, at) => `drawing ${at}`) : [name]))];
   const editable = (name) => page.mayEdit && (name === "notes" || name.startsWith("drawing "));
@@ -38,7 +33,7 @@ function sheetOf(page) {
   // What is derived of the staves is made once for each change.
   function derive() {
     state.version += 1;
-    made = { ...begun(slices.all, state.step, fps), acting: actionRows(actings, state.step), starts: slices.all.map((stave) => beginning(stave.exposures, state.step)) };
+    made = { ...begun(slices.all, state.step, fps), acting: actionRows(acting.all, state.step), starts: slices.all.map((stave) => beginning(stave.exposures, state.step)) };
     draw();
   }
 
@@ -344,12 +339,10 @@ function sheetOf(page) {
   lookAfter(page.versionsUrl, async (versions) => {
     if (editor.busy) return;
     if (slices.older(versions).length) await lookAgain("");
-    const now = actedVersions(versions);
-    if (acted && acted !== now) await lookAtActing();
-    acted = now;
+    await acting.compare(versions);
   });
   heard().catch((failed) => say(failed.message));
-  lookAtActing();
+  acting.look();
   return { show, goTo: (frame) => {
     state.at = [Math.max(0, Math.floor((frame - start) / state.step)), columns().findIndex(editable)];
     focus();
