@@ -146,14 +146,16 @@ def test_nothing_is_proposed_where_a_person_decided():
 
 
 def test_one_phrase_is_proposed_as_it_would_be_with_all():
-    number = 4
-    own = SPEECH.phrases[number]
-    bare = tuple(p if p is own else Phrase(p.line, "", (Said("", p.frame, p.end),)) for p in SPEECH.phrases)
-    closures = tuple(frame for frame in SPEECH.closures if own.frame <= frame < own.end)
-    alone = Speech(bare, closures, SPEECH.frames, FPS)
-    for name in ("head", "left brow", "eyes", "lids"):
-        whole = [one for one in propose(name) if one.line == SPEECH.phrases[number].line]
-        assert propose(name, speech=alone, numbers=[number]) == whole
+    for seed in (1, 2):
+        wish = Wish(seed=seed)
+        whole = {name: propose(name, wish=wish) for name in ("head", "left brow", "eyes", "lids")}
+        for number, own in enumerate(SPEECH.phrases):
+            bare = tuple(p if p is own else Phrase(p.line, "", (Said("", p.frame, p.end),)) for p in SPEECH.phrases)
+            closures = tuple(frame for frame in SPEECH.closures if own.frame <= frame < own.end)
+            alone = Speech(bare, closures, SPEECH.frames, FPS)
+            for name, proposals in whole.items():
+                expected = [one for one in proposals if one.line == own.line]
+                assert propose(name, speech=alone, numbers=[number], wish=wish) == expected, (name, number)
 
 
 def test_accents_raise_brows_and_nod_after_a_small_move_the_other_way():

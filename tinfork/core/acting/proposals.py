@@ -17,7 +17,7 @@ from .speech import Phrase, Said, Speech
 
 Dials = dict[str, Points]
 _LOOK, _NOD, _BROW = (5.5, 2.5), 7.0, 6.5
-_THOUGHT_SECONDS, _LONG_SECONDS = 0.9, 2.2
+_THOUGHT_SECONDS, _LONG_SECONDS, _LONG_BLINKS = 0.9, 2.2, 0.3
 
 
 @dataclass(frozen=True)
@@ -92,7 +92,6 @@ def _seams(phrase: Phrase, speech: Speech, dice: np.random.Generator) -> list[Sa
 def _blinks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
     if SHUT not in part.drawings:
         return []
-    dice = np.random.default_rng(wish.seed)
     turns = [one.frame for one in thoughts(speech, wish.seed) if abs(one.x) >= 1]
     refractory = speech.frames_of(0.8)
     taken = [range(one.start - refractory, one.stop + refractory) for one in decided]
@@ -100,7 +99,7 @@ def _blinks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], nu
     own = [(speech.territory(number), speech.phrases[number].line) for number in range(len(speech.phrases))]
     wanted = {speech.phrases[number].line for number in numbers}
     for frame in blink_frames(speech, wish.rate, wish.seed, turns, taken):
-        long = bool(dice.random() < 0.3)
+        long = bool(np.random.default_rng([wish.seed, frame]).random() < _LONG_BLINKS)
         line = next((line for span, line in own if frame in span), own[-1][1])
         if line in wanted:
             found.append(blink(frame, speech, part.drawings, long, line))
@@ -182,12 +181,13 @@ def _size(word: Said) -> float:
 
 
 def _apart(gestures: Sequence[Gesture]) -> list[Gesture]:
-    """Gestures of which none begins while another lasts: the first of them stays."""
-    found: list[Gesture] = []
+    """Gestures of which none begins while another of its phrase lasts: the first of them stays."""
+    found: dict[int, list[Gesture]] = {}
     for one in sorted(gestures, key=lambda one: one.frame):
-        if not found or one.frame >= found[-1].frame + found[-1].frames:
-            found.append(one)
-    return found
+        own = found.setdefault(one.line, [])
+        if not own or one.frame >= own[-1].frame + own[-1].frames:
+            own.append(one)
+    return [one for own in found.values() for one in own]
 
 
 def _rounded(dials: Mapping[str, Points]) -> Dials:
