@@ -74,6 +74,12 @@ def test_a_gesture_is_added_to_the_keys_as_much_as_its_phrase_says():
     assert curve(lane, amounts=Amounts(0.5, {5: 3.0}))[14] == 5.0
 
 
+def test_a_blink_of_no_amount_is_not_seen():
+    lane = verbs.put_gestures(Lane(), [blink(10, amount=0.0), blink(20, amount=-1.0), blink(30, amount=0.2)])
+    shown = [n for n, drawing in enumerate(place(lane, NO_CLIPS).drawings(range(FRAMES))) if drawing]
+    assert shown == [30, 31, 32]
+
+
 def test_what_is_kept_goes_with_its_sound_and_is_hidden_with_it():
     where = Where((CLIP,), FRAMES)
     lane = verbs.put_gestures(set_keys([(30, 4.0)], where=where), [nod(15, source_id=7)])
