@@ -1,7 +1,6 @@
 """What an edit of acting costs on the server in ten minutes of five lanes: milliseconds and bytes, as bench.edits has
 it."""
 
-import gc
 import gzip
 import json
 import random
@@ -19,6 +18,7 @@ from tinfork.core.acting.lanes import Key, Lane
 from tinfork.core.plain import plain
 from tinfork.web.acting.models import Acting, acting_of, kept_lane
 from tinfork.web.acting.staging import Stage
+from tinfork.web.collecting import collect_after_answers
 from tinfork.web.productions.actions import create_production
 from tinfork.web.reading.models import Stave
 
@@ -36,8 +36,7 @@ def table() -> None:
         person = User.objects.create_user("bench")
         client, scene = Asking(person), long_scene(person, create_production(person, "The Salt Ferry"), Path(files))
         acting = acting_of(scene, Stave.objects.get().character)
-        gc.collect()
-        gc.freeze()
+        collect_after_answers()
         begun = time.perf_counter()
         said = post(client, f"/acting/{acting.pk}/edit", {"verb": "propose", "version": 0})
         assert said.status_code == 200, said.content

@@ -1,7 +1,6 @@
 """What an edit of a long scene costs on the server: milliseconds and bytes, on a database of its own."""
 
 import functools
-import gc
 import gzip
 import json
 import random
@@ -32,6 +31,7 @@ from tinfork.core.speech import read
 from tinfork.core.speech.reading import Line, Reading, moved
 from tinfork.web.charts.actions import bring_in as bring_drawings
 from tinfork.web.charts.actions import create_chart, wear
+from tinfork.web.collecting import collect_after_answers
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Character, Production, Scene
@@ -68,8 +68,7 @@ def table() -> None:
         assert value is not None
         track = planned(stave).stave.track.exposures()
         words, sounds = list(value.words()), list(value.sounds())
-        gc.collect()
-        gc.freeze()  # as the web server does
+        collect_after_answers()
         print(f"Edits of {MINUTES:.0f} minutes at 24 fps: {len(value.lines)} lines, {len(words)} words, ", end="")
         print(f"{len(sounds)} sounds, {len(track)} exposures")
         print(f"{'':<28}{'p50 ms':>8}{'p95 ms':>8}{'bytes':>10}{'gzipped':>9}")
@@ -92,9 +91,8 @@ class Asking(Client):
         self._served = get_wsgi_application()
 
     def request(self, **request: Any) -> Any:
-        """The answer."""
+        """The answer, not yet closed: a server closes it when it is sent."""
         answer: Any = self._served(self._base_environ(**request), lambda *_: None)
-        answer.close()
         return answer
 
 
@@ -347,6 +345,7 @@ def row(name: str, prepare: Callable[[], Callable[[], Any]], times: int = TIMES)
         answer = ask()
         body = answer.getvalue()
         took.append((time.perf_counter() - begun) * 1000)
+        answer.close()
         refused += answer.status_code != 200
         if answer.headers.get("Content-Encoding") == "gzip":
             body = gzip.decompress(body)

@@ -185,19 +185,25 @@ class PlacedLane:
 
     def drawings(self, frames: range) -> list[str | None]:
         """What is shown on each frame; None for the part's rest. What a person set lies over what a gesture shows."""
-        found: list[str | None] = [None] * len(frames)
+        names, shown = self._shown(frames)
+        return [names[number] for number in shown.tolist()]
+
+    def _shown(self, frames: range) -> tuple[list[str | None], NDArray[np.int64]]:
+        """Names, the first of them None, and (len(frames),) the place of the one that is shown on each frame."""
+        places: dict[str | None, int] = {None: 0}
+        found = np.zeros(len(frames), np.int64)
 
         def fill(first: int, end: int, drawing: str) -> None:
             first, end = max(first, frames.start) - frames.start, min(end, frames.stop) - frames.start
             if end > first:
-                found[first:end] = [drawing] * (end - first)
+                found[first:end] = places.setdefault(drawing, len(places))
 
         for one in self._near(frames):
             for shown in one.gesture.shown if one.amount > 0 else ():
                 fill(one.frame + shown.at, one.frame + shown.at + shown.frames, shown.drawing)
         for pin in self.shows:
             fill(pin.frame, pin.end, pin.drawing)
-        return found
+        return list(places), found
 
     def poses(self, frames: range) -> list[Pose]:
         """What the part does on each frame."""
@@ -210,14 +216,16 @@ class PlacedLane:
 
     def track(self, rest: str) -> tuple[Exposure, ...]:
         """All that is shown, as exposures over the whole scene; what a person set is pinned."""
-        every = range(self.frames)
-        names = [rest if one is None else one for one in self.drawings(every)]
+        own, shown = self._shown(range(self.frames))
+        names = [rest if one is None else one for one in own]
+        alike = {name: place for place, name in reversed(list(enumerate(names)))}
+        drawn = np.array([alike[name] for name in names])[shown]
         pinned = np.zeros(self.frames, np.int64)
         for number, pin in enumerate(self.shows, 1):
             pinned[pin.frame : pin.end] = number
-        begins = [0, *(n for n in range(1, self.frames) if names[n] != names[n - 1] or pinned[n] != pinned[n - 1])]
+        begins = np.flatnonzero((np.diff(drawn, prepend=-1) != 0) | (np.diff(pinned, prepend=-1) != 0)).tolist()
         return tuple(
-            Exposure(first, end - first, names[first], bool(pinned[first]), (), bool(pinned[first]))
+            Exposure(first, end - first, names[drawn[first]], bool(pinned[first]), (), bool(pinned[first]))
             for first, end in zip(begins, [*begins[1:], self.frames], strict=True)
         )
 

@@ -99,9 +99,9 @@ def _blinks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], nu
     own = [(speech.territory(number), speech.phrases[number].line) for number in range(len(speech.phrases))]
     wanted = {speech.phrases[number].line for number in numbers}
     for frame in blink_frames(speech, wish.rate, wish.seed, turns, taken):
-        long = bool(np.random.default_rng([wish.seed, frame]).random() < _LONG_BLINKS)
         line = next((line for span, line in own if frame in span), own[-1][1])
         if line in wanted:
+            long = bool(np.random.default_rng([wish.seed, frame]).random() < _LONG_BLINKS)
             found.append(blink(frame, speech, part.drawings, long, line))
     return found
 

@@ -308,15 +308,19 @@ def look(
 
     if not frame >= 0 or frames < 2:
         raise ActingError("A look lasts two frames or more; set in and out around them.")
-    stage = stage_of(acting)
-    eyes = [part.name for part in stage.face.parts if part.role == "eyes"]
-    heads = [part.name for part in stage.face.parts if part.role == "head"]
-    if not eyes:
-        raise ActingError("This face has no part that looks; give one the role of eyes in its Face view.")
-    changes = {name: looking({"x": _LOOK_AT[0] * there[0], "y": _LOOK_AT[1] * there[1]}, 0, quick) for name in eyes}
-    if head:
-        turned = {"turn": 4.0 * there[0], "x": 6.0 * there[0], "y": 3.0 * there[1]}
-        changes |= {name: looking(turned, acting.eyes_first, min(6, max(2, frames // 3))) for name in heads}
+
+    def changes(stage: Stage) -> dict[str, Change]:
+        eyes = [part.name for part in stage.face.parts if part.role == "eyes"]
+        heads = [part.name for part in stage.face.parts if part.role == "head"]
+        if not eyes:
+            raise ActingError("This face has no part that looks; give one the role of eyes in its Face view.")
+        own = {name: looking({"x": _LOOK_AT[0] * there[0], "y": _LOOK_AT[1] * there[1]}, 0, quick) for name in eyes}
+        if head:
+            turned = {"turn": 4.0 * there[0], "x": 6.0 * there[0], "y": 3.0 * there[1]}
+            slow = min(6, max(2, frames // 3))
+            own |= {name: looking(turned, stage.acting.eyes_first, slow) for name in heads}
+        return own
+
     return on_lanes(person, acting, version, "look", changes)
 
 
@@ -338,7 +342,7 @@ def propose(person: Person, acting: Acting, version: int, lines: list[int], part
     def proposing(stage: Stage, part: Part, lane: Lane) -> Lane:
         nonlocal count
         bare = replace(lane, gestures=tuple(g for g in lane.gestures if g.accepted or g.line not in wanted))
-        found = proposals.proposed(part, stage.place(bare), speech, acting.wish, numbers)
+        found = proposals.proposed(part, stage.place(replace(bare, keys={})), speech, acting.wish, numbers)
         found = [g for g in found if not any(_overlaps(g, frames) for frames in stage.locked())]
         count += len(found)
         anchored = []
@@ -372,7 +376,7 @@ def _phrase_by_phrase(
         return do(lane, line)
 
     def changes(stage: Stage) -> dict[str, Change]:
-        there = set(stage.acting.lanes.exclude(gestures=None).values_list("part", flat=True))
+        there = stage.acting.gestured()
         own = (part.name for part in stage.face.parts if part.name in there and (not parts or part.name in parts))
         return dict.fromkeys(own, change)
 

@@ -12,7 +12,7 @@ from tinfork.core.acting.poses import KeptPose
 from tinfork.core.acting.proposals import Wish
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.plain import plain, restore
-from tinfork.web.edits.fields import LargeJSONField
+from tinfork.web.edits.fields import PackedJSONField
 from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Character, Production, Scene
 
@@ -124,6 +124,13 @@ class Acting(Document):
         body, gestures = (self.kept(field, part) if field in asked else None for field in ("body", "gestures"))
         return restored_lane(body, gestures)
 
+    def gestured(self) -> set[str]:
+        """The parts that have gestures; those are loaded with it."""
+        rows = self.lanes.exclude(gestures__isnull=True).values_list("part", "gestures")
+        own = {("gestures", part): gestures for part, gestures in rows}
+        self._kept |= own
+        return {part for _, part in own}
+
     def all_lanes(self) -> dict[str, Lane]:
         """Every lane in which there is something, by its part."""
         for part, body, gestures in self.lanes.values_list("part", "body", "gestures"):
@@ -153,8 +160,8 @@ class ActedLane(models.Model):
 
     acting = models.ForeignKey(Acting, models.CASCADE, related_name="lanes")
     part = models.CharField(max_length=MAX_NAME_CHARACTERS)
-    body = LargeJSONField(null=True)
-    gestures = LargeJSONField(null=True)
+    body = PackedJSONField(null=True)
+    gestures = PackedJSONField(null=True)
 
     class Meta:
         ordering = ["acting", "part"]

@@ -4,16 +4,16 @@ from typing import Any
 
 import msgspec
 from django.db import models
-from psycopg.types.json import Jsonb
 
 
-def _packed(value: Any) -> bytes:
-    return msgspec.json.encode(value)
+class PackedJSONField(models.JSONField):
+    """JSON as the bytes that msgspec makes and reads. PostgreSQL's own JSON of 70 kB takes four times as long to keep:
+    it is taken apart, put in order and compressed there, and nothing is ever looked for in it. Holds no numbers that
+    JSON has none for. None is kept as none."""
 
-
-class LargeJSONField(models.JSONField):
-    """JSON that is read and written by msgspec: a third of the time of Python's own. Holds no numbers that JSON has
-    none for."""
+    def db_type(self, connection: Any) -> str:
+        """The database's bytes."""
+        return "bytea"
 
     def from_db_value(self, value: Any, expression: Any, connection: Any) -> Any:
         """What was kept."""
@@ -21,6 +21,4 @@ class LargeJSONField(models.JSONField):
 
     def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
         """What is kept."""
-        if value is None or not isinstance(value, (dict, list)):
-            return super().get_db_prep_value(value, connection, prepared)
-        return Jsonb(value, dumps=_packed)
+        return value if value is None else msgspec.json.encode(value)

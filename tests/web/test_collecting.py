@@ -1,0 +1,49 @@
+"""What is not used any more is looked for after answers."""
+
+import gc
+import weakref
+from collections.abc import Iterator
+
+import pytest
+from django.core.signals import request_finished
+
+from tinfork.web.collecting import collect_after_answers
+
+
+@pytest.fixture(autouse=True)
+def _as_it_was() -> Iterator[None]:
+    before = gc.get_threshold()
+    yield
+    gc.set_threshold(*before)
+    gc.unfreeze()
+    request_finished.disconnect(dispatch_uid="collect after answers")
+
+
+class Ring:
+    """Something that only collecting lets go of."""
+
+    def __init__(self) -> None:
+        self.self = self
+
+
+def grown_old() -> "weakref.ref[Ring]":
+    """A ring that nobody has any more, after all that is looked through often."""
+    ring = Ring()
+    gc.collect(1)
+    return weakref.ref(ring)
+
+
+def test_what_an_edit_leaves_behind_goes_after_an_answer_and_not_within_one():
+    collect_after_answers()
+    left = grown_old()
+    made = [[number] for number in range(600_000)]
+    assert left() is not None and len(made) == 600_000
+    request_finished.send(sender=None)
+    assert left() is None
+
+
+def test_not_after_every_answer():
+    collect_after_answers()
+    left = grown_old()
+    request_finished.send(sender=None)
+    assert left() is not None
