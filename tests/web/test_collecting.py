@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import pytest
 from django.core.signals import request_finished
+from django.db import close_old_connections
 
 from tinfork.web.collecting import collect_after_answers
 
@@ -13,7 +14,9 @@ from tinfork.web.collecting import collect_after_answers
 @pytest.fixture(autouse=True)
 def _as_it_was() -> Iterator[None]:
     before = gc.get_threshold()
+    request_finished.disconnect(close_old_connections)  # there is none to be closed
     yield
+    request_finished.connect(close_old_connections)
     gc.set_threshold(*before)
     gc.unfreeze()
     request_finished.disconnect(dispatch_uid="collect after answers")
