@@ -12,7 +12,7 @@ import numpy as np
 from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import read, unscripted
 
-from . import alignment, charts, handover, importing, mismatch, mouths, planning, sentences, truth
+from . import acted, alignment, charts, handover, importing, mismatch, mouths, planning, sentences, truth
 from .conditions import echoing, noisy, padded
 from .truth import Truth
 
@@ -24,6 +24,7 @@ def main() -> None:
     lines = {voice: [truth.flite(text, voice) for text in sentences.ENGLISH] for voice in truth.FLITE_VOICES}
     warm_up(lines["slt"][0])
     boundaries(lines)
+    voices()
     mismatches(lines)
     calibration(lines)
     mouths.table()
@@ -62,6 +63,15 @@ def boundaries(lines: dict[str, list[Truth]]) -> None:
         for name in ("10 dB", "echo"):
             heard = [CONDITIONS[name](truth.espeak(text, language)) for text in texts]
             halves(f"  {language}, {name}", heard, [own])
+    print()
+
+
+def voices() -> None:
+    """Voices acted, read as a user has them read: text and dictionary, all four of flite's voices."""
+    print("Voices acted, against synthesised truth")
+    for name, make in acted.VOICES.items():
+        lines = [make(text, voice) for voice in truth.FLITE_VOICES for text in sentences.ENGLISH]
+        halves(name, lines, [("text and dictionary", alignment.whole_reading)])
     print()
 
 
@@ -159,7 +169,14 @@ def acting() -> None:
     importlib.import_module("bench.acting").table()
 
 
-TABLES = {"acting": acting, "mouths": mouths.table, "charts": charts.table, "handover": handover.table, "edits": edits}
+TABLES = {
+    "acting": acting,
+    "voices": voices,
+    "mouths": mouths.table,
+    "charts": charts.table,
+    "handover": handover.table,
+    "edits": edits,
+}
 
 
 if __name__ == "__main__":

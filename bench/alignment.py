@@ -9,8 +9,10 @@ import mir_eval.alignment
 import numpy as np
 import pocketsphinx
 
-from tinfork.core.speech import align, confidence, model, phones, read, refine
-from tinfork.core.speech.features import STEP_SECONDS, cepstra, with_differences
+from tinfork.core.speech import align, listening, model, phones, read, refine
+from tinfork.core.speech.features import STEP_SECONDS
+from tinfork.core.speech.fit import Unit
+from tinfork.core.speech.hearing import Ear, Heard
 from tinfork.core.speech.phones import ARPABET_TO_IPA
 
 from .truth import Phone, Truth
@@ -45,20 +47,28 @@ Found = Sequence[tuple[str, float, float]]
 Aligner = Callable[[Truth], Found]
 
 
-def own_pronunciation(truth: Truth) -> Found:
-    """The exact search over the very sounds that were spoken."""
+def searched(truth: Truth) -> tuple[list[align.Span], list[float], Heard]:
+    """The exact search over the very sounds that were spoken, each a word of its own: where they are before they are
+    refined, how sure each is, and the sound as it was heard."""
     acoustic = model.load()
     spoken = [phone.ipa for phone in truth.phones if phone.ipa]
-    words = [[tuple(acoustic.index(name) for name in phones.to_arpabet(ipa))] for ipa in spoken]
-    scores = acoustic.scores(with_differences(cepstra(truth.recording.samples)))
-    path = align.best_path(scores, align.build_graph(words, acoustic))
-    sure = confidence.path_confidence(scores, path)
-    placed = refine.refined(path, refine.bands(truth.recording.samples), acoustic)
+    units = [Unit((tuple(acoustic.index(name) for name in phones.to_arpabet(ipa)),), certain=True) for ipa in spoken]
+    script = listening.Script(units, [0], None)
+    listened = listening.listen(Ear(truth.recording.samples, acoustic), script, acoustic, {}, lambda share: None)
+    pieces = list(listened.fitted)
+    spans = [span for piece in pieces for span in piece.spans]
+    return spans, [sure for piece in pieces for sure in piece.sure], listened.heard
+
+
+def own_pronunciation(truth: Truth) -> Found:
+    """The sounds that were spoken, refined."""
+    spans, sure, heard = searched(truth)
+    spoken = [phone.ipa for phone in truth.phones if phone.ipa]
     starts: dict[int, tuple[float, float]] = {}
-    for span, value in zip(placed, sure, strict=True):
+    for span, value in zip(refine.refined(spans, heard.energy, model.load()), sure, strict=True):
         if span.word >= 0:
             starts.setdefault(span.word, (span.start * STEP_SECONDS, value))
-    return [(ipa, *starts[i]) for i, ipa in enumerate(spoken)]
+    return [(spoken[word], *start) for word, start in starts.items()]
 
 
 def whole_reading(truth: Truth) -> Found:

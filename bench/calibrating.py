@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from tinfork.core.speech import align, confidence, model, phones
-from tinfork.core.speech.features import STEP_SECONDS, cepstra, with_differences
-from tinfork.core.speech.refine import bands, refined
+from tinfork.core.speech import confidence, model
+from tinfork.core.speech.features import STEP_SECONDS
+from tinfork.core.speech.refine import refined
 
 from . import sentences, truth
-from .alignment import WINDOW
+from .alignment import WINDOW, searched
 from .conditions import echoing, noisy
 from .truth import Truth
 
@@ -31,11 +31,9 @@ def _boundaries(line: Truth) -> tuple[np.ndarray, np.ndarray]:
     """For each sound what the curve sees of it, and whether it begins within a frame of the truth."""
     acoustic = model.load()
     spoken = [phone for phone in line.phones if phone.ipa]
-    words = [[tuple(acoustic.index(name) for name in phones.to_arpabet(phone.ipa))] for phone in spoken]
-    scores = acoustic.scores(with_differences(cepstra(line.recording.samples)))
-    spans = align.best_path(scores, align.build_graph(words, acoustic))
-    seen = confidence.evidence(scores, spans)
-    placed = refined(spans, bands(line.recording.samples), acoustic)
+    spans, _, heard = searched(line)
+    seen = confidence.evidence(heard.scores, spans)
+    placed = refined(spans, heard.energy, acoustic)
     rows = [(n, s) for n, s in enumerate(placed) if s.word >= 0 and s.position == 0]
     off = np.array([s.start * STEP_SECONDS - spoken[s.word].start for _, s in rows])
     return seen[[n for n, _ in rows]], (np.abs(off) <= WINDOW).astype(float)

@@ -6,10 +6,11 @@ from pathlib import Path
 
 import numpy as np
 
-from tinfork.core.speech import align, model, phones, refine
-from tinfork.core.speech.features import STEP_SECONDS, cepstra, with_differences
+from tinfork.core.speech import model, refine
+from tinfork.core.speech.features import STEP_SECONDS
 
-from . import sentences, truth
+from . import acted, sentences, truth
+from .alignment import searched
 from .conditions import echoing, noisy
 from .truth import Truth
 
@@ -24,6 +25,9 @@ def main() -> None:
     clean += [truth.espeak(text, "en-us") for text in texts]
     lines = [*clean, *map(echoing, clean[::3])]
     lines += [*(noisy(line, 20) for line in clean[::2]), *(noisy(line, 10) for line in clean[1::2])]
+    for number, make in enumerate(acted.VOICES.values()):
+        voices = itertools.cycle(truth.FLITE_VOICES[number % 4 :] + truth.FLITE_VOICES[: number % 4])
+        lines += [make(text, voice) for text, voice in zip(texts, voices, strict=False)]
     found = [boundaries(line) for line in lines]
     maps: list[np.ndarray] = []
     for _ in range(_ROUNDS):
@@ -40,9 +44,7 @@ def boundaries(line: Truth) -> Found:
     """Band energies, and of each boundary: where the search puts it, the kinds around it, where it truly is."""
     acoustic = model.load()
     spoken = [phone for phone in line.phones if phone.ipa]
-    words = [[tuple(acoustic.index(name) for name in phones.to_arpabet(phone.ipa))] for phone in spoken]
-    scores = acoustic.scores(with_differences(cepstra(line.recording.samples)))
-    spans = align.best_path(scores, align.build_graph(words, acoustic))
+    spans, _, heard = searched(line)
     rows = []
     for before, after in itertools.pairwise(spans):
         kinds = [refine.kind_of(span.phone, acoustic) for span in (before, after)]
@@ -51,7 +53,7 @@ def boundaries(line: Truth) -> Found:
         elif after.word < 0 and before.word >= 0:
             rows.append((after.start, *kinds, spoken[before.word].end))
     start, left, right, true = (np.array(column) for column in zip(*rows, strict=True))
-    return refine.bands(line.recording.samples), start * STEP_SECONDS, left, right, true
+    return heard.energy, start * STEP_SECONDS, left, right, true
 
 
 def _fit(found: Sequence[Found], maps: np.ndarray) -> np.ndarray:

@@ -37,12 +37,15 @@ class Truth:
     phones: tuple[Phone, ...]
 
 
-def flite(text: str, voice: str, stretch: float = 1.0) -> Truth:
-    """A line spoken by one of flite's English voices, with its phone durations. stretch: over 1 is slower."""
+def flite(text: str, voice: str, stretch: float = 1.0, pitch: float | None = None) -> Truth:
+    """A line spoken by one of flite's English voices, with its phone durations. stretch: over 1 is slower; pitch: in
+    Hz, about which it moves."""
+    settings = ["--setf", f"duration_stretch={stretch}"]
+    settings += ["--setf", f"int_f0_target_mean={pitch}"] if pitch else []
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "line.wav"
         done = subprocess.run(
-            ["flite", "-voice", voice, "--setf", f"duration_stretch={stretch}", "-psdur", "-t", text, "-o", str(path)],
+            ["flite", "-voice", voice, *settings, "-psdur", "-t", text, "-o", str(path)],
             capture_output=True,
             text=True,
             check=True,

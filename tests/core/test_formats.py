@@ -32,7 +32,7 @@ def listed(items):
 
 
 TEXT = {"type": "string"}
-SOUND = closed({"ipa": TEXT, **TIMED, "confidence": SURE})
+SOUND = closed({"ipa": TEXT, **TIMED, "confidence": SURE, "stress": {"enum": [0, 1, 2]}, "level": SURE})
 WORD = closed({"text": TEXT, **TIMED, "confidence": SURE, "guessed": {"type": "boolean"}, "sounds": listed(SOUND)})
 EXPOSURE = {
     "frame": {"type": "integer", "minimum": 0},
@@ -43,7 +43,7 @@ EXPOSURE = {
 }
 SCHEMA = closed(
     {
-        "tinfork": {"const": 1},
+        "tinfork": {"const": 2},
         "sound": closed({"seconds": NUMBER, "rate": {"type": "integer"}}),
         "fps": TEXT,
         "lines": listed(closed({"text": TEXT, **TIMED, "words": listed(WORD)})),

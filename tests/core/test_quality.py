@@ -96,3 +96,24 @@ def test_what_lies_35_decibels_below_the_loud_is_no_speech():
     heard = np.concatenate([tone, tone * 0, tone * 10 ** (-45 / 20), tone * 0, tone * 10 ** (-20 / 20)])
     found = voices.stretches(heard.astype(np.float32))
     assert [(round(start, 1), round(end, 1)) for start, end in found] == [(0.0, 1.0), (4.0, 5.0)]
+
+
+def test_of_a_shout_it_is_said_how_much_is_cut_off_and_that_it_is_read(voice):
+    loud = np.clip(3 * voice["slt"] / np.abs(voice["slt"]).max(), -1, 1)
+    said = found(loud)["clipping"]
+    assert "Shouted" in said.text
+    assert "nearly as well" in said.text
+    share = float(said.text.split("%")[0].split()[-1])
+    assert share == pytest.approx(100 * np.mean(np.abs(loud) >= 0.999), abs=0.1)
+    assert not said.grave
+    assert found(np.clip(60 * loud, -1, 1))["clipping"].grave
+
+
+def test_music_under_speech_is_said_to_be_music_and_not_noise(voice):
+    t = np.arange(len(voice["slt"])) / 16_000
+    chord = sum(np.sin(2 * np.pi * hz * n * t) / n for hz in (220, 277, 330) for n in range(1, 6))
+    chord *= 0.3 * np.sqrt((voice["slt"] ** 2).mean() / (chord**2).mean())
+    said = found(voice["slt"] + chord)
+    assert "noise" not in said
+    assert "dB below the speech" in said["music"].text
+    assert not said["music"].grave

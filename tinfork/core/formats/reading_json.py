@@ -15,7 +15,8 @@ from ..shot.shot import Shot
 from ..speech.reading import Line, Reading, Sound, Word
 from ..timebase import format_rate, parse_rate
 
-VERSION = 1
+VERSION = 2
+"""1 had neither stress nor level of a sound, and is still read."""
 
 
 def document(reading: Reading, exposures: Sequence[Exposure], chart: Chart, rate: Fraction) -> dict[str, Any]:
@@ -70,6 +71,8 @@ class _Sound(msgspec.Struct):
     start: _Seconds
     end: _Seconds
     confidence: _Share = 1.0
+    stress: Annotated[int, msgspec.Meta(ge=0, le=2)] = 0
+    level: _Share = 1.0
 
 
 class _Word(msgspec.Struct):
@@ -106,7 +109,7 @@ def _line_of(line: _Line, number: int) -> Line:
 
 
 def _word_of(word: _Word) -> Word:
-    sounds = tuple(Sound(s.ipa, s.start, s.end, s.confidence) for s in word.sounds)
+    sounds = tuple(Sound(s.ipa, s.start, s.end, s.confidence, s.stress, s.level) for s in word.sounds)
     order = [edge for s in sounds for edge in (s.start, s.end)]
     if order != sorted(order):
         raise DocumentError(f"The sounds of “{word.text[:40]}” are not in order; take a reading as it was printed.")
@@ -130,4 +133,5 @@ def _word(word: Word) -> dict[str, Any]:
 
 
 def _sound(sound: Sound) -> dict[str, Any]:
-    return {"ipa": sound.ipa, "start": sound.start, "end": sound.end, "confidence": sound.confidence}
+    own = {"ipa": sound.ipa, "start": sound.start, "end": sound.end, "confidence": sound.confidence}
+    return own | {"stress": sound.stress, "level": sound.level}

@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 import soundfile
 
+from .clipped import restored
 from .recording import READ_RATE, Recording, Samples, resampled
 from .survey import LISTEN_RATE
 
@@ -57,7 +58,8 @@ def _add(out: Samples, at: int, piece: Piece, file: soundfile.SoundFile) -> None
 
 def recording(pieces: Sequence[Piece], seconds: float, rate: int = LISTEN_RATE) -> Recording:
     """The mix as the engine hears it, 16 kHz. rate: the sample rate the sound came with, in Hz."""
-    return Recording(resampled(list(blocks(pieces, seconds)), LISTEN_RATE, READ_RATE), seconds, rate)
+    heard = (restored(block, LISTEN_RATE) for block in blocks(pieces, seconds))
+    return Recording(resampled(heard, LISTEN_RATE, READ_RATE), seconds, rate)
 
 
 def write(path: Path, pieces: Sequence[Piece], seconds: float, begin: float = 0.0) -> None:

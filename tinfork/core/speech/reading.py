@@ -1,7 +1,7 @@
 """A reading: what the sound says, as lines, words and sounds in time."""
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,8 @@ class Line:
 @dataclass(frozen=True)
 class Reading:
     """seconds: length of the sound; rate: its own sample rate in Hz; notes: sentences for the user; lost: words a
-    person had set that no longer have a place, each with the id of its line."""
+    person had set that no longer have a place, each with the id of its line; warps: of each speaker how much higher
+    their formants lie than usual, where it was found."""
 
     seconds: float
     rate: int
@@ -88,6 +89,7 @@ class Reading:
     lines: tuple[Line, ...]
     notes: tuple[str, ...] = ()
     lost: Lost = ()
+    warps: Mapping[int, float] = field(default_factory=dict)
 
     def words(self) -> Iterator[Word]:
         """All words in order."""

@@ -15,19 +15,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .align import Span
-from .features import SAMPLE_RATE, STEP_SECONDS, Array
+from .features import SAMPLE_RATE, STEP_SECONDS, Array, Warp, by_warp, warped
 from .model import AcousticModel
 
 HOP_SECONDS = 0.005
 OFFSETS = np.array([-14, -10, -7, -5, -3, -2, -1, 0, 1, 2, 3, 5, 7, 10, 14])
-_EDGES_HZ = np.array([0, 300, 600, 1000, 1700, 2600, 4000, 5500, 8001])
+_EDGES_HZ = np.array([0.0, 300, 600, 1000, 1700, 2600, 4000, 5500, 8001])
 _WINDOW, _BLOCK = 256, 4096
 _FLOOR = 1e-6
 _SCALE = 0.2
 _MOST_SECONDS = 0.03
 _LEAST_STEPS = 1.0
 _KINDS = (
-    "P T K CH", "B D G JH", "F TH S SH HH", "V DH Z ZH", "M N NG", "L R W Y",
+    "P T K CH", "B D G JH", "F TH S SH HH", "V DH Z ZH", "M N NG", "L", "R W Y",
     "AA AE AH AO AW AY EH ER EY IH IY OW OY UH UW", "SIL +NSN+ +SPN+",
 )  # fmt: skip
 KINDS = len(_KINDS)
@@ -37,21 +37,23 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
-def bands(samples: Array) -> Array:
-    """Log energy in eight bands every 5 ms of 16 kHz sound; (hops, 8)."""
+def bands(samples: Array, warp: Warp = 1.0) -> Array:
+    """Log energy in eight bands every 5 ms of 16 kHz sound; (hops, 8). warp: how much higher the formants of the voice
+    lie than usual."""
     hop = round(HOP_SECONDS * SAMPLE_RATE)
     total = len(samples) // hop + 1
     padded = np.pad(samples, (_WINDOW // 2, _WINDOW + hop))
     windows = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::hop][:total]
     hz = np.fft.rfftfreq(_WINDOW, 1 / SAMPLE_RATE)
-    member = ((hz[:, None] >= _EDGES_HZ[:-1]) & (hz[:, None] < _EDGES_HZ[1:])).astype(np.float32)
     window = np.hanning(_WINDOW).astype(np.float32)
-    energy = np.concatenate(
-        [
-            (np.abs(np.fft.rfft(windows[at : at + _BLOCK] * window, axis=1)) ** 2).astype(np.float32) @ member
-            for at in range(0, total, _BLOCK)
-        ]
-    )
+    by_hop = warp if isinstance(warp, float) else warp[np.minimum(np.arange(total) // 2, len(warp) - 1)]
+    energy = np.empty((total, len(_EDGES_HZ) - 1), np.float32)
+    for at in range(0, total, _BLOCK):
+        power = (np.abs(np.fft.rfft(windows[at : at + _BLOCK] * window, axis=1)) ** 2).astype(np.float32)
+        for own, there in by_warp(by_hop, slice(at, at + _BLOCK)):
+            edges = np.concatenate([[0.0], warped(_EDGES_HZ[1:-1], own), [_EDGES_HZ[-1]]])
+            member = ((hz[:, None] >= edges[:-1]) & (hz[:, None] < edges[1:])).astype(np.float32)
+            energy[at : at + _BLOCK][there] = power[there] @ member
     return np.asarray(np.log(energy + energy.max() * _FLOOR + _FLOOR), np.float32)
 
 

@@ -13,7 +13,8 @@ from . import model
 from .align import Span
 from .confidence import path_confidence
 from .espeak import check_language
-from .features import STEP_SECONDS, Array, cepstra, with_differences
+from .features import STEP_SECONDS, Array
+from .hearing import Ear
 from .loop import best_loop
 from .phones import from_arpabet
 from .quiet import stands_out
@@ -73,12 +74,13 @@ def read_unscripted(
 def _by_sounds(recording: Recording) -> list[Line]:
     """Lines of sounds from a free loop of phones; none where it finds no speech."""
     acoustic = model.load()
-    scores = acoustic.scores(with_differences(cepstra(recording.samples)))
-    spans = best_loop(scores, acoustic)
+    ear = Ear(recording.samples, acoustic)
+    heard = ear.heard(ear.warps()[0])
+    spans = best_loop(heard.scores, acoustic)
     if not _is_speech(spans, acoustic):
         return []
-    sure = path_confidence(scores, spans)
-    placed = refined(spans, bands(recording.samples), acoustic)
+    sure = path_confidence(heard.scores, spans)
+    placed = refined(spans, heard.energy, acoustic)
     lines: list[list[Sound]] = [[]]
     for span, confidence in zip(placed, sure, strict=True):
         name = acoustic.phones[span.phone]

@@ -22,6 +22,8 @@ _SCRIPTS = {
     "TAMIL": "ta",
 }  # fmt: skip
 _MAX_DIGITS = 15
+_STAMMER = re.compile(r"(?:[^\W\d_]{1,3}-)+[^\W\d_']+")
+_VOWEL = re.compile("[aeiou]")
 _DIRECTION = re.compile(r"\[[^\[\]]*\]|\([^()]*\)")
 
 
@@ -111,9 +113,21 @@ def _in_english(text: str, abbreviated: bool) -> tuple[str, ...]:
         return tuple(_ABBREVIATIONS[text.lower()].split())
     if re.fullmatch(r"(?:\w\.)+\w\.?", text):
         return tuple(text.replace(".", " ").split())
+    if stammered := _stammered(text):
+        return stammered
     spaced = "".join(f" {_SYMBOLS[c]} " if c in _SYMBOLS else c for c in text)
     pieces = re.findall(r"\d+|[^\W\d_]+(?:'[^\W\d_]+)*'?|'[^\W\d_]+", spaced)
     return tuple(word for piece in pieces for word in (_count(piece).split() if piece.isdecimal() else [piece]))
+
+
+def _stammered(text: str) -> tuple[str, ...]:
+    """A word that is begun several times, each as "b-boat"; nothing for any other: to re-read is not to stammer."""
+    if not _STAMMER.fullmatch(text):
+        return ()
+    *begun, whole = text.split("-")
+    begins = all(whole.lower().startswith(one.lower()) and len(one) < len(whole) for one in begun)
+    stammers = len(begun) > 1 or not _VOWEL.search(begun[0].lower())
+    return (*(f"{one}-{whole}" for one in begun), whole) if begins and stammers else ()
 
 
 def _count(digits: str) -> str:

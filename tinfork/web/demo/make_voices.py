@@ -13,11 +13,12 @@ import soundfile
 import soxr
 from numpy.typing import NDArray
 
-from .scenario import CAST, SCENES, CastMember, SceneText
+from .scenario import CAST, SCENES, CastMember, Said, SceneText
 
 FOLDER = Path(__file__).parent / "voices"
 _RATE = 22_050
 _PEAK = 0.6
+_SHOUTED = 4.0
 _TAIL_SECONDS = 0.6
 
 
@@ -37,7 +38,7 @@ def _make(scene: SceneText) -> None:
     placed: list[tuple[str, int, NDArray[np.float32]]] = []
     end = 0.0
     for line in scene.lines:
-        spoken = _trim(_speak(_voice(people[line.who], line.language), line.text))
+        spoken = _trim(_speak(people[line.who], line))
         start = max(0.0, end + line.after)
         placed.append((line.who, round(start * _RATE), spoken))
         end = start + len(spoken) / _RATE
@@ -55,14 +56,34 @@ def _voice(member: CastMember, language: str) -> tuple[str, ...]:
     return tuple(language if language and part == "en-us" else part for part in member.voice)
 
 
-def _speak(command: tuple[str, ...], text: str) -> NDArray[np.float32]:
+def _speak(member: CastMember, line: Said) -> NDArray[np.float32]:
+    command, text = _voice(member, line.language), line.spoken or line.text
+    slower = member.formants
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "line.wav"
-        ask = ["-t", text, "-o", str(path)] if command[0] == "flite" else ["-w", str(path), text]
+        ask = ["-w", str(path), text]
+        if command[0] == "flite":
+            ask = ["--setf", f"duration_stretch={slower}", "-t", text, "-o", str(path)]
         subprocess.run([*command, *ask], check=True)
         samples, rate = soundfile.read(path, dtype="float32")
-    spoken = soxr.resample(samples, rate, _RATE)
-    return np.asarray(spoken * (_PEAK / np.abs(spoken).max()), np.float32)
+    spoken = soxr.resample(samples, rate * member.formants, _RATE)
+    if line.held:
+        loud = np.convolve(spoken**2, np.ones(_RATE // 40), "same")
+        spoken = held(spoken, int(np.quantile(np.flatnonzero(loud > loud.max() / 4), 0.9)), line.held, _RATE)
+    spoken = spoken / np.abs(spoken).max()
+    return np.asarray(np.clip(_SHOUTED * spoken, -1, 1) if line.shouted else _PEAK * spoken, np.float32)
+
+
+def held(samples: NDArray[np.float32], at: int, seconds: float, rate: int) -> NDArray[np.float32]:
+    """A sound that is held at a sample of it for so many seconds more: a few of its periods there, again and again."""
+    around = round(0.025 * rate)
+    own = samples[max(0, at - around) : at + around]
+    alike = np.correlate(own, own, "full")[len(own) - 1 :]
+    least = rate // 400
+    period = int(np.argmax(alike[least : rate // 55])) + least
+    size = period * max(1, round(0.03 * rate / period))
+    more = np.tile(samples[at : at + size], max(0, round(seconds * rate / size)))
+    return np.concatenate([samples[:at], more, samples[at:]])
 
 
 def _trim(samples: NDArray[np.float32]) -> NDArray[np.float32]:

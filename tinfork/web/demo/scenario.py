@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class CastMember:
-    """A member of the cast: the built-in face's form and colours, and the synthesiser's command for the voice."""
+    """A member of the cast: the built-in face's form and colours, the synthesiser's command for the voice; formants:
+    how many times as high as that voice's theirs lie."""
 
     name: str
     form: str
@@ -13,17 +14,23 @@ class CastMember:
     trim: str
     lip: str
     voice: tuple[str, ...]
+    formants: float = 1.0
 
 
 @dataclass(frozen=True)
 class Said:
     """A line: who says it, after how many seconds of silence since the last line's end (less than none overlaps).
-    language: a code, where it is not English."""
+    language: a code, where it is not English; spoken: what the synthesiser is asked to say, where it is not what is
+    written; held: for how many seconds it is held in the
+    middle of what is loud of it; shouted: whether it is louder than was recorded."""
 
     who: str
     after: float
     text: str
     language: str = ""
+    spoken: str = ""
+    held: float = 0.0
+    shouted: bool = False
 
 
 @dataclass(frozen=True)
@@ -46,6 +53,8 @@ CAST = (
     CastMember("Marit", "round", "#e3c3a5", "#2f4a57", "#b8705a", ("flite", "-voice", "slt")),
     CastMember("Brede", "long", "#d9b08c", "#7a3b2e", "#a65a4b", ("flite", "-voice", "rms")),
     CastMember("Pock", "box", "#c9cfcc", "#2f7d72", "#8f9c9d", ("espeak-ng", "-v", "en-us", "-s", "150", "-p", "62")),
+    CastMember("Gull", "round", "#f0ede4", "#8b929b", "#d18a3a", ("flite", "-voice", "slt"), 1.4),
+    CastMember("Foghorn", "box", "#b8503f", "#40474d", "#7d2f27", ("flite", "-voice", "awb"), 0.75),
 )
 
 SCENES = (
@@ -96,5 +105,23 @@ SCENES = (
             Said("Pock", 0.5, "She has a cabin. It is yours."),
         ),
         together=True,
+    ),
+    SceneText(
+        "gull",
+        "5 · What the gull wants",
+        "24",
+        1,
+        (
+            Said("Gull", 0.4, "Give me the chips. All of the chips, please."),
+            Said("Foghorn", 0.6, "Who is that, down there in my fog?"),
+            Said(
+                "Gull",
+                0.4,
+                "Hahaha. A b-b-boat, you old trumpet.",
+                spoken="Ha ha ha. A buh, buh boat, you old trumpet.",
+            ),
+            Said("Brede", 0.5, "Nooo!", spoken="No.", held=3.0, shouted=True),
+            Said("Brede", 0.3, "That was my supper!", shouted=True),
+        ),
     ),
 )

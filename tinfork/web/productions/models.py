@@ -67,9 +67,13 @@ class Membership(models.Model):
         constraints = [models.UniqueConstraint(fields=["production", "person"], name="one_membership")]
 
 
+_USUAL_SIZE = 1.15
+
+
 class Character(Removable):
     """Someone who speaks. The look is that of the built-in face until drawings are brought in; without a language of
-    their own they speak the production's."""
+    their own they speak the production's. formants: how many times as high as usual the formants of their voice lie, as
+    it was heard in so many seconds of their speech; None before any was read."""
 
     production = models.ForeignKey(Production, models.CASCADE, related_name="characters")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
@@ -79,6 +83,8 @@ class Character(Removable):
     lip = models.CharField(max_length=7, default=Look.lip)
     language = models.CharField(max_length=20, blank=True)
     place = models.PositiveIntegerField(default=0)
+    formants = models.FloatField(null=True)
+    formants_seconds = models.FloatField(default=0)
 
     class Meta:
         ordering = ["place", "pk"]
@@ -95,6 +101,13 @@ class Character(Removable):
     def look(self) -> Look:
         """The built-in face's form and colours."""
         return Look(self.form, self.skin, self.trim, self.lip)
+
+    @property
+    def voice(self) -> str:
+        """How large somebody's voice makes them, as it was heard; nothing for the usual size."""
+        if self.formants is None or 1 / _USUAL_SIZE < self.formants < _USUAL_SIZE:
+            return ""
+        return f"{'small' if self.formants > 1 else 'large'} voice, {self.formants:.2f}"
 
 
 class Scene(Removable):

@@ -24,6 +24,7 @@ from tinfork.web.sound.models import Arrangement, SoundFile
 
 from .merging import ReadingMerger, basis_of
 from .planning import scene_reading
+from .voices import keep_voices, known_voices
 
 Report = Callable[[float], None]
 
@@ -186,7 +187,9 @@ def _read(
         report,
         {line.id: moved(known[line.id], -begin) for line in lines if line.id in known},
         lambda ready: finished([moved(line, begin) for line in ready]),
+        known_voices(cast, recording.seconds),
     )
+    keep_voices(cast, {line.id: line.speaker for line in written}, reading)
     lost = tuple((line, moved_word(word, begin)) for line, word in reading.lost)
     return replace(reading, lines=tuple(moved(line, begin) for line in reading.lines), lost=lost)
 

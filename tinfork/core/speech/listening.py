@@ -1,0 +1,136 @@
+"""How sound is best heard, before it is read for good: a first reading of some of it says whose voices they are and how
+well they are understood; what is not understood well is heard again, as that voice says it."""
+
+import itertools
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .align import Bias, Span
+from .features import STEP_SECONDS
+from .fit import Fitted, Unit, fit
+from .hearing import Ear, Heard
+from .model import AcousticModel
+from .throat import ALIKE, LEAST_FRAMES, USUAL
+
+Progress = Callable[[float], None]
+
+_TRIED_SECONDS = 30.0
+_WELL, _DOUBTED, _STRANGE = 0.965, 0.88, 0.7
+_BETTER, _SURE_ENOUGH = 0.05, 0.75
+
+
+@dataclass(frozen=True)
+class Listened:
+    """heard: the sound as it is to be read; fitted: where the units lie in it, stretch by stretch; warps: of each
+    speaker how much higher their formants lie than usual, where enough was heard of them."""
+
+    heard: Heard
+    fitted: Iterator[Fitted]
+    warps: Mapping[int, float]
+
+
+@dataclass(frozen=True)
+class Script:
+    """units: what is said; speakers: by the units' groups who says it; bias: as fit has it."""
+
+    units: Sequence[Unit]
+    speakers: Sequence[int]
+    bias: Bias | None
+
+    @property
+    def several(self) -> bool:
+        """Whether more than one speaks."""
+        return len(set(self.speakers)) > 1
+
+
+def listen(
+    ear: Ear, script: Script, acoustic: AcousticModel, known: Mapping[int, float], progress: Progress
+) -> Listened:
+    """Hear a sound as it is best understood. known: by speakers, how much higher their formants lie than usual."""
+    alone = None if script.several else known.get(script.speakers[0])
+    maybe = () if alone is not None else ear.warps()
+    first = _Trial.of(ear.heard(maybe[0] if alone is None else alone, progress), script, acoustic)
+    if first.doubted:
+        others = [_Trial.of(ear.heard(one), script, acoustic) for one in maybe[1:] or ear.warps()]
+        first = max([first, *(one for one in others if one.sure > first.sure + _BETTER)], key=lambda one: one.sure)
+    warps = first.warps(ear, script, known)
+    if script.several and max(warps.values(), default=USUAL) > ALIKE * min(warps.values(), default=USUAL):
+        apart = _Trial.of(ear.heard(first.by_frame(script, warps)), script, acoustic)
+        first = max(first, apart, key=lambda one: one.sure)
+    if first.learned:
+        return Listened(first.heard, itertools.chain(first.pieces, first.rest), warps)
+    heard = first.heard.adapted(first.well_read)
+    return Listened(heard, fit(heard.scores, script.units, acoustic, script.bias), warps)
+
+
+@dataclass(frozen=True)
+class _Trial:
+    """A first reading: of half a minute, or of all where several speak."""
+
+    heard: Heard
+    pieces: Sequence[Fitted]
+    rest: Iterator[Fitted]
+    sure: float
+
+    @staticmethod
+    def of(heard: Heard, script: Script, acoustic: AcousticModel) -> "_Trial":
+        rest = fit(heard.scores, script.units, acoustic, script.bias)
+        enough = len(heard.scores) if script.several else _TRIED_SECONDS / STEP_SECONDS
+        pieces: list[Fitted] = []
+        for piece in rest:
+            pieces.append(piece)
+            if piece.end - pieces[0].begin >= enough:
+                break
+        sure = [own for piece in pieces for span, own in zip(piece.spans, piece.sure, strict=True) if span.word >= 0]
+        return _Trial(heard, pieces, rest, float(np.mean(sure)) if sure else 0.0)
+
+    @property
+    def doubted(self) -> bool:
+        """Whether the voice may be quite another. Words that do not fit say nothing of it."""
+        return self.heard.audible and self.sure < _DOUBTED and not any(piece.squeezed for piece in self.pieces)
+
+    @property
+    def learned(self) -> bool:
+        """Whether there is nothing to be learned from it: all was read well, or what was read is not what is said."""
+        return not _STRANGE <= self.sure < _WELL or not self.heard.audible or any(one.squeezed for one in self.pieces)
+
+    @property
+    def well_read(self) -> list[Span]:
+        """What was read so well that more can be learned from it: words that do not fit teach nothing."""
+        both = ((span, sure) for piece in self.pieces for span, sure in zip(piece.spans, piece.sure, strict=True))
+        return [span for span, sure in both if sure >= _SURE_ENOUGH]
+
+    def warps(self, ear: Ear, script: Script, known: Mapping[int, float]) -> dict[int, float]:
+        """How much higher the formants of each speaker lie than usual."""
+        if not script.several:
+            own = self.heard.warp
+            assert isinstance(own, float)
+            return {script.speakers[0]: own} if self.heard.audible else {}
+        found = {}
+        for speaker in sorted(set(script.speakers)):
+            there = self._who(script) == speaker
+            if speaker in known:
+                found[speaker] = known[speaker]
+            elif there.sum() >= LEAST_FRAMES:
+                found[speaker] = ear.warps(there)[0]
+        return found
+
+    def by_frame(self, script: Script, warps: Mapping[int, float]) -> NDArray[np.float64]:
+        """(frames,) how much higher the formants lie than usual of who speaks there, or spoke last."""
+        who = self._who(script)
+        last = np.maximum.accumulate(np.where(who >= 0, np.arange(len(who)), 0))
+        first = int(np.argmax(who >= 0))
+        last[:first] = first
+        return np.array([warps.get(int(one), USUAL) for one in who[last]])
+
+    def _who(self, script: Script) -> NDArray[np.int64]:
+        """(frames,) who speaks; -1 for nobody."""
+        who = np.full(len(self.heard.scores), -1)
+        for piece in self.pieces:
+            for span in piece.spans:
+                if span.word >= 0:
+                    who[int(span.start) : int(span.end)] = script.speakers[script.units[span.word].group]
+        return who

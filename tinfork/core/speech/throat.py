@@ -1,0 +1,65 @@
+"""How long somebody's throat is, told from how they sound: a mouse has formants above the usual ones, a giant below.
+
+Vocal tract length normalisation (Lee & Rose 1996): of some factors by which the filters of the features are moved, the
+one in whose features the sound is most like speech. Told without words: by the likelihood of the nearest Gaussian of
+any phone.
+"""
+
+from collections.abc import Iterable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .features import Array, cepstra_of, spoken_frames
+from .model import AcousticModel
+from .steady import held
+
+_USUAL_STEP = 6
+WARPS = tuple(round(1.08 ** (step - _USUAL_STEP), 3) for step in range(2 * _USUAL_STEP + 1))
+USUAL = 1.0
+ALIKE = 1.1
+"""Voices whose formants lie no farther apart are read alike."""
+
+_OTHERS, _AS_WELL = (2, _USUAL_STEP, 10), 0.5
+
+_COARSE, _FINE, _MOST_FRAMES = 3, 2, 1500
+LEAST_FRAMES = 20
+_ODD, _ODD_IN_NOISE = 0.02, 0.2
+_CLEAN_DB, _NOISY_DB, _AUDIBLE_DB, _QUIET_SHARE = 30.0, 18.0, 60.0, 0.12
+
+
+def warps_of(power: Array, acoustic: AcousticModel, there: NDArray[np.bool_] | None = None) -> tuple[float, ...]:
+    """By how much the formants of a voice lie higher than usual, one of WARPS, the usual for too little speech; after
+    it what else may be.
+
+    power: as features.spectra gives it; there: (frames,) where the voice is heard, if others are heard too.
+    """
+    static = cepstra_of(power, USUAL)
+    chosen = spoken_frames(static[:, 0]) & ~held(static, acoustic.spread)
+    frames = np.flatnonzero(chosen if there is None else chosen & there)
+    if len(frames) < LEAST_FRAMES:
+        return (USUAL,)
+    spoken = power[frames[:: max(1, len(frames) // _MOST_FRAMES)]]
+    odd = _odd_in_noise(power)
+
+    def like(steps: Iterable[int], every: int) -> dict[int, float]:
+        return {step: acoustic.likeness(cepstra_of(spoken, WARPS[step]), every) for step in steps}
+
+    def best_of(found: dict[int, float]) -> int:
+        return max(found, key=lambda step: found[step] - odd * abs(step - _USUAL_STEP))
+
+    coarse = like(range(0, len(WARPS), 2), _COARSE)
+    near = best_of(coarse)
+    best = best_of(like((step for step in (near, near - 1, near + 1) if 0 <= step < len(WARPS)), _FINE))
+    others = (one for one in _OTHERS if not 1 / ALIKE < WARPS[one] / WARPS[best] < ALIKE)
+    return WARPS[best], *(WARPS[one] for one in others if coarse[one] > max(coarse.values()) - _AS_WELL)
+
+
+def _odd_in_noise(power: Array) -> float:
+    """What a step away from the usual has to gain. In noise, where everything is more like the speech of a small throat
+    than it is, more."""
+    level = 10 * np.log10(power.sum(axis=1) + 1e-9)
+    loud = float(np.quantile(level, 0.95))
+    over = loud - float(np.quantile(level[level > loud - _AUDIBLE_DB], _QUIET_SHARE))
+    noisy = (_CLEAN_DB - over) / (_CLEAN_DB - _NOISY_DB)
+    return _ODD + (_ODD_IN_NOISE - _ODD) * min(1.0, max(0.0, noisy))
