@@ -21,11 +21,11 @@ def main(address: str) -> None:
         keep(page, "shelf")
         page.get_by_text("The Salt Ferry").click()
         keep(page, "production")
-        page.locator(".start summary").click()
-        page.get_by_label("Who speaks?").fill("Marit, Brede")
-        page.locator(".start input[type=file]").set_input_files([voice("fog-marit"), voice("goat-brede")])
-        page.get_by_label("The words").fill("Marit: Fog at the north pier.\nBrede: Then the goat is early.")
-        keep(page, "start")
+        start(page)
+        page.get_by_text("5 · What the gull wants").click()
+        acted(page)
+        keep(page, "acted-voices")
+        page.get_by_role("link", name="The Salt Ferry").click()
         page.get_by_text(SCENE).click()
         desk(page)
         keep(page, "reading-desk")
@@ -63,6 +63,15 @@ def main(address: str) -> None:
 def voice(name: str) -> Path:
     """One of the demo's recordings."""
     return FOLDER.parents[1] / "tinfork" / "web" / "demo" / "voices" / f"{name}.flac"
+
+
+def start(page: Page) -> None:
+    """The first sounds of a scene, and its words."""
+    page.locator(".start summary").click()
+    page.get_by_label("Who speaks?").fill("Marit, Brede")
+    page.locator(".start input[type=file]").set_input_files([voice("fog-marit"), voice("goat-brede")])
+    page.get_by_label("The words").fill("Marit: Fog at the north pier.\nBrede: Then the goat is early.")
+    keep(page, "start")
 
 
 def chart(page: Page) -> None:
@@ -128,6 +137,16 @@ def desk(page: Page) -> None:
     page.get_by_role("button", name="exposure ▸").click()
 
 
+def acted(page: Page) -> None:
+    """The desk where a gull laughs and stammers, read as small as she is."""
+    page.wait_for_selector("#desk[data-ready=yes]")
+    page.get_by_role("tab", name="Gull").click()
+    page.locator("#staves").focus()
+    for key in (">", ">", "z"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(400)
+
+
 def word(page: Page) -> None:
     """The desk with a word that was found right, and one of its sounds selected."""
     lanes = page.locator("#staves").evaluate("canvas => ({...canvas.dataset})")
@@ -183,13 +202,9 @@ def view(page: Page, name: str) -> None:
 
 
 def script(page: Page) -> None:
-    """The Script view, and the window of a word."""
+    """The Script view."""
     view(page, "Script")
     keep(page, "script")
-    page.get_by_role("button", name="pockets").click()
-    page.locator("[data-mouth] img").wait_for()
-    keep(page, "word")
-    page.get_by_role("button", name="Close").click()
 
 
 def acting(page: Page) -> None:

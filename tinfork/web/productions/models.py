@@ -107,7 +107,7 @@ class Character(Removable):
         """How large somebody's voice makes them, as it was heard; nothing for the usual size."""
         if self.formants is None or 1 / _USUAL_SIZE < self.formants < _USUAL_SIZE:
             return ""
-        return f"{'small' if self.formants > 1 else 'large'} voice, {self.formants:.2f}"
+        return "small voice" if self.formants > 1 else "large voice"
 
 
 class Scene(Removable):

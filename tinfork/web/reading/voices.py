@@ -5,14 +5,14 @@ from collections.abc import Iterable, Mapping
 from tinfork.core.speech.reading import Reading
 from tinfork.web.productions.models import Character
 
-_ENOUGH_SECONDS = 20.0
+_ENOUGH_SECONDS, _SPOKEN_SHARE = 20.0, 0.2
 _SURE = 0.7
 
 
 def known_voices(cast: Iterable[Character], seconds: float) -> dict[int, float]:
     """By characters, how many times as high as usual their formants lie: of those of whom enough was heard for nothing
-    to be learned of them from a sound so long."""
-    enough = min(seconds, _ENOUGH_SECONDS)
+    to be learned of them from a sound so long, of which a part only is theirs."""
+    enough = min(_SPOKEN_SHARE * seconds, _ENOUGH_SECONDS)
     return {one.pk: one.formants for one in cast if one.formants is not None and one.formants_seconds >= enough}
 
 
