@@ -12,7 +12,7 @@ import numpy as np
 from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import read, unscripted
 
-from . import acted, alignment, charts, handover, importing, mismatch, mouths, planning, sentences, truth
+from . import acted, alignment, alone, charts, handover, importing, mismatch, mouths, planning, sentences, truth
 from .conditions import echoing, noisy, padded
 from .truth import Truth
 
@@ -27,6 +27,7 @@ def main() -> None:
     voices()
     mismatches(lines)
     calibration(lines)
+    alone.table()
     mouths.table()
     planning.table(lines["slt"])
     charts.table()
@@ -172,6 +173,7 @@ def acting() -> None:
 TABLES = {
     "acting": acting,
     "voices": voices,
+    "alone": alone.table,
     "mouths": mouths.table,
     "charts": charts.table,
     "handover": handover.table,

@@ -123,8 +123,8 @@ def test_the_desk_by_keyboard(demo):
     expect(page.locator("#dock-word strong")).to_have_text(before["lines"][0]["words"][1]["text"])
     presses(page, ",", "]", "]")
     expect(page.locator(".sound-chip[aria-pressed=true]")).to_have_text(word["sounds"][1][0])
-    seam = edits(page, "Alt+ArrowRight")["lines"][0]["words"][0]
-    assert seam["sounds"][1][1] > word["sounds"][1][1]
+    seam = edits(page, "Alt+ArrowLeft")["lines"][0]["words"][0]
+    assert seam["sounds"][1][1] < word["sounds"][1][1]
     assert seam["pinned"] == [1]
     until(page, "document.querySelector('.word-title')")
     page.get_by_role("button", name="Looks right").focus()

@@ -63,12 +63,18 @@ def read_unscripted(
             reading = read_lines(recording, lines, progress=lambda share: progress(0.6 + 0.4 * share))
             if np.mean([word.confidence for word in reading.words()]) >= _LEAST_SURE:
                 return replace(reading, notes=(NOTES[HEARD], *reading.notes)), heard, HEARD
-    lines_found = _by_sounds(recording) if speech_may_be else []
-    basis = SOUNDS if lines_found else LOUDNESS
-    found = lines_found or _by_loudness(recording)
+    found = read_sounds(recording, code)
     progress(1.0)
-    notes = (*recording.notes, NOTES[basis])
-    return Reading(recording.seconds, recording.rate, code, tuple(found), notes), [], basis
+    return found, [], SOUNDS if NOTES[SOUNDS] in found.notes else LOUDNESS
+
+
+def read_sounds(recording: Recording, language: str) -> Reading:
+    """A reading by the sounds alone, or by the loudness where no speech is found. Total on any recording."""
+    speech_may_be = recording.peak >= SILENT_LEVEL and stands_out(bands(recording.samples))
+    lines = _by_sounds(recording) if speech_may_be else []
+    notes = (*recording.notes, NOTES[SOUNDS if lines else LOUDNESS])
+    found = tuple(lines or _by_loudness(recording))
+    return Reading(recording.seconds, recording.rate, check_language(language), found, notes)
 
 
 def _by_sounds(recording: Recording) -> list[Line]:
