@@ -59,9 +59,7 @@ WAYS: dict[str, Callable[[Recording, str], Reading]] = {
 
 def table(voices: Sequence[str] = truth.FLITE_VOICES) -> None:
     """A row for each way, tune and test lines."""
-    print(
-        "From sound alone: of frames at 24 fps, the share in the right class; of frames on which lips close, found shut"
-    )
+    print("From sound alone: of frames at 24 fps, % in the right class; of those on which lips close, % found shut")
     for half, texts in (("tune", sentences.ENGLISH[0::2]), ("test", sentences.ENGLISH[1::2])):
         lines = [truth.flite(text, voice) for voice in voices for text in texts]
         for name, way in WAYS.items():

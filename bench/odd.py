@@ -68,9 +68,9 @@ def cough() -> np.ndarray:
     return np.asarray(scipy.signal.lfilter(*scipy.signal.butter(2, [500 / 8000, 2500 / 8000], "band"), noise * burst))
 
 
-def laughter(voice: str = "rms") -> np.ndarray:
-    """Ha, ha, ha, ha, each weaker."""
-    ha = _said("Ha.", voice, 0.22)
+def laughter(voice: str = "rms", pause: float = 0.0) -> np.ndarray:
+    """Ha, ha, ha, ha, each weaker, with pauses of so many seconds between them."""
+    ha = np.pad(_said("Ha.", voice, 0.22), (0, round(pause * READ_RATE)))
     return np.concatenate([ha * 0.8**n for n in range(5)])
 
 

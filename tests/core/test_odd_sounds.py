@@ -1,12 +1,17 @@
 """Sounds that are no plain words are read as written, or heard as speech that is not, and drag nothing along."""
 
+import numpy as np
 import pytest
 
 from bench import odd
 from bench.truth import Truth, flite
-from tinfork.core.speech import pronounce, words
+from tinfork.core.sound import recording
+from tinfork.core.speech import model, pronounce, words
+from tinfork.core.speech.features import cepstra
 from tinfork.core.speech.read import read
 from tinfork.core.speech.reading import Word
+from tinfork.core.speech.steady import counted_once, held
+from tinfork.web.demo.make_voices import FOLDER
 
 LEFT = "No, the ferry left without us."
 GOAT = "Nobody sold a ticket to that goat."
@@ -109,6 +114,34 @@ def test_laughter_is_heard_though_nobody_wrote_it_and_read_where_somebody_did():
     laugh = found["hahahahaha"]
     assert laugh.said and not any(word.extra for word in found.values())
     assert (laugh.start, laugh.end) == (pytest.approx(1.52, abs=0.08), pytest.approx(2.65, abs=0.1))
+
+
+def test_laughter_with_pauses_drags_no_word_away():
+    line = odd.with_sound(flite(GOAT, "slt"), 16, odd.laughter(pause=0.15))
+    found = begins(line, GOAT)
+    assert all(word.said for word in found.values())
+    assert any(word.extra for word in found.values())
+
+
+def test_of_a_yell_the_words_after_it_stay_in_their_place():
+    yelled = recording.load(FOLDER / "gull-brede.flac")
+    found = [word for word in read(yelled, "Nooo!\nThat was my supper!").words() if word.said]
+    assert [word.text for word in found] == ["Nooo", "That", "was", "my", "supper"]
+    assert found[0].end - found[0].start > 3
+    assert found[1].end - found[1].start < 0.4
+
+
+def test_what_is_held_is_found_and_counts_once():
+    acoustic = model.load()
+    line = odd.held(flite(LEFT, "rms"), 2, 2.0)
+    still = held(cepstra(line.recording.samples), acoustic.spread)
+    vowel = line.phones[2]
+    first, end = round(vowel.start * 100), round(vowel.end * 100)
+    assert still[first + 40 : end - 40].all()
+    assert not still[:first].any()
+    assert not still[end:].any()
+    scores = np.array([[0.0, -10.0], [-4.0, 0.0]], np.float32)
+    assert counted_once(scores.copy(), np.array([True, False])) == pytest.approx(np.array([[0, -1.5], [-4, 0]]))
 
 
 def test_a_stammer_is_read():

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from bench import alone
 from bench.truth import espeak, flite
 from tests.core.test_read import check_total_and_monotone
 from tests.speech import LINE, noise, recording_of
@@ -85,3 +86,12 @@ def test_a_larger_recogniser_is_a_folder(tmp_path, monkeypatch):
     assert only
     assert only <= {"boot", "left", "my"}
     assert usual != recognise.heard_lines(sound)
+
+
+def test_most_frames_show_the_right_class_of_mouth_without_any_words():
+    for voice in ("slt", "rms"):
+        line = flite("Push the lever forward and pray for the pump.", voice)
+        true = alone.of_truth(line)
+        right = {n: np.mean(true == alone.of_reading(way(line.recording, line.text))) for n, way in alone.WAYS.items()}
+        assert right["with its script"] > 0.88
+        assert right["by its sounds"] > 0.72
