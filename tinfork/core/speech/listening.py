@@ -109,9 +109,9 @@ class _Trial:
             own = self.heard.warp
             assert isinstance(own, float)
             return {script.speakers[0]: own} if self.heard.audible else {}
-        found = {}
+        found, who = {}, self._who(script)
         for speaker in sorted(set(script.speakers)):
-            there = self._who(script) == speaker
+            there = who == speaker
             if speaker in known:
                 found[speaker] = known[speaker]
             elif there.sum() >= LEAST_FRAMES:

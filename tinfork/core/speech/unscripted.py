@@ -55,26 +55,32 @@ def read_unscripted(
     """A reading, the lines that were heard for it if any, and which of HEARD, SOUNDS and LOUDNESS it rests on. Total on
     any recording. ScriptError for a language that is not known."""
     code = check_language(language)
-    speech_may_be = recording.peak >= SILENT_LEVEL and stands_out(bands(recording.samples))
-    if speech_may_be and is_english(code):
+    may_be_speech = _may_be_speech(recording)
+    if may_be_speech and is_english(code):
         heard = heard_lines(recording, lambda share: progress(0.6 * share))
         if heard:
             lines = [LineToRead(one.text, code, n, 0, one.start, one.end) for n, one in enumerate(heard)]
             reading = read_lines(recording, lines, progress=lambda share: progress(0.6 + 0.4 * share))
             if np.mean([word.confidence for word in reading.words()]) >= _LEAST_SURE:
                 return replace(reading, notes=(NOTES[HEARD], *reading.notes)), heard, HEARD
-    found = read_sounds(recording, code)
+    found = _without_words(recording, code, may_be_speech)
     progress(1.0)
     return found, [], SOUNDS if NOTES[SOUNDS] in found.notes else LOUDNESS
 
 
 def read_sounds(recording: Recording, language: str) -> Reading:
     """A reading by the sounds alone, or by the loudness where no speech is found. Total on any recording."""
-    speech_may_be = recording.peak >= SILENT_LEVEL and stands_out(bands(recording.samples))
-    lines = _by_sounds(recording) if speech_may_be else []
+    return _without_words(recording, check_language(language), _may_be_speech(recording))
+
+
+def _may_be_speech(recording: Recording) -> bool:
+    return recording.peak >= SILENT_LEVEL and stands_out(bands(recording.samples))
+
+
+def _without_words(recording: Recording, code: str, may_be_speech: bool) -> Reading:
+    lines = _by_sounds(recording) if may_be_speech else []
     notes = (*recording.notes, NOTES[SOUNDS if lines else LOUDNESS])
-    found = tuple(lines or _by_loudness(recording))
-    return Reading(recording.seconds, recording.rate, check_language(language), found, notes)
+    return Reading(recording.seconds, recording.rate, code, tuple(lines or _by_loudness(recording)), notes)
 
 
 def _by_sounds(recording: Recording) -> list[Line]:

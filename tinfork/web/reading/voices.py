@@ -27,5 +27,5 @@ def keep_voices(cast: Iterable[Character], speakers: Mapping[int, int], reading:
         if found is None or seconds <= character.formants_seconds:
             continue
         if sum(word.confidence for word in words) >= _SURE * len(words):
-            character.formants, character.formants_seconds = found, seconds
-            character.save(update_fields=["formants", "formants_seconds"])
+            less = Character.objects.filter(pk=character.pk, formants_seconds__lt=seconds)
+            less.update(formants=found, formants_seconds=seconds)
