@@ -28,12 +28,10 @@ def adapted(features: Array, scores: Array, spans: Sequence[Span], acoustic: Aco
     frames, states = _read(scores, [span for span in spans if span.phone < len(acoustic.phones)])
     if len(frames) < _LEAST_FRAMES:
         return features
-    out = np.empty_like(features)
-    for stream in range(features.shape[1]):
-        means, variances = acoustic.centres[states, stream], acoustic.widths[states, stream]
-        move = _regression(features[frames, stream].astype(float), means, variances)
-        out[:, stream] = features[:, stream] @ move[:, :-1].T + move[:, -1]
-    return out
+    seen = features[frames].astype(float).transpose(1, 0, 2)
+    means, variances = (known[states].astype(float).transpose(1, 0, 2) for known in (acoustic.centres, acoustic.widths))
+    move = _regression(seen, means, variances)
+    return np.asarray(np.einsum("tsd,srd->tsr", features, move[:, :, :-1]) + move[:, :, -1], np.float32)
 
 
 def _read(scores: Array, spans: Sequence[Span]) -> tuple[Ints, Ints]:
@@ -65,26 +63,28 @@ def _parted(scores: Array) -> Ints:
 
 
 def _regression(seen: Floats, means: Floats, variances: Floats) -> Floats:
-    """(dimensions, dimensions + 1) the affine map under which what was seen, (frames, dimensions), is likeliest."""
-    count, size = seen.shape
-    known = np.concatenate([seen, np.ones((count, 1))], axis=1)
-    near = np.diag(np.append(seen.var(axis=0) + 1e-3, 1.0))
-    inverses, sums = [], []
-    for row in range(size):
-        weight = 1 / variances[:, row]
-        prior = _PRIOR_FRAMES * weight.mean() * near
-        inverses.append(np.linalg.inv((known * weight[:, None]).T @ known + prior))
-        sums.append((weight * means[:, row]) @ known + prior[row])
-    move = np.eye(size, size + 1)
+    """(streams, dimensions, dimensions + 1) for each stream the affine map under which what was seen, (streams, frames,
+    dimensions), is likeliest; means and variances: of the states it was seen in, in the same shape."""
+    streams, count, size = seen.shape
+    known = np.concatenate([seen, np.ones((streams, count, 1))], axis=2)
+    near = np.concatenate([seen.var(axis=1) + 1e-3, np.ones((streams, 1))], axis=1)[:, :, None] * np.eye(size + 1)
+    weights = (1 / variances).transpose(2, 0, 1)
+    priors = _PRIOR_FRAMES * weights.mean(axis=2)[..., None, None] * near
+    squares = np.array([(known * weight[..., None]).transpose(0, 2, 1) @ known for weight in weights])
+    inverses = np.linalg.inv(squares + priors)
+    sums = ((weights * means.transpose(2, 0, 1))[:, :, None] @ known)[:, :, 0]
+    move = np.tile(np.eye(size, size + 1), (streams, 1, 1))
     beta = count + _PRIOR_FRAMES
-    for _ in range(_ROUNDS):
-        for row in range(size):
-            # The row of cofactors, but for a factor that the root takes up.
-            turn = np.append(np.linalg.inv(move[:, :-1])[:, row], 0.0)
-            inverse, total = inverses[row], sums[row]
-            square, across = turn @ inverse @ turn, turn @ inverse @ total
-            root = np.sqrt(across**2 + 4 * square * beta)
-            ways = ((root - across) / (2 * square), (-root - across) / (2 * square))
-            gain = max(ways, key=lambda way: beta * np.log(abs(way * square + across) + 1e-12) - way**2 * square / 2)
-            move[row] = (gain * turn + total) @ inverse
+    for row in [*range(size)] * _ROUNDS:
+        inverse, total = inverses[row], sums[row] + priors[row, :, row]
+        # The row of cofactors, but for a factor that the root takes up.
+        turn = np.zeros((streams, 1, size + 1))
+        turn[:, 0, :-1] = np.linalg.inv(move[:, :, :-1])[:, :, row]
+        turned = turn @ inverse
+        square, across = (turned * turn).sum(axis=2), (turned[:, 0] * total).sum(axis=1)[:, None]
+        root = np.sqrt(across**2 + 4 * square * beta)
+        ways = np.stack([root - across, -root - across]) / (2 * square)
+        gains = beta * np.log(np.abs(ways * square + across) + 1e-12) - ways**2 * square / 2
+        way = np.where(gains[0] >= gains[1], ways[0], ways[1])
+        move[:, row] = way * turned[:, 0] + (total[:, None] @ inverse)[:, 0]
     return move

@@ -9,6 +9,7 @@ import itertools
 from collections.abc import Iterable
 
 import numpy as np
+import scipy.fft
 from numpy.typing import NDArray
 
 from .denoise import Denoiser
@@ -118,8 +119,8 @@ def spectra(samples: Array) -> Array:
     denoised = Denoiser()
     for start, end in _pieces(total):
         block = windows[start:end] * _HAMMING
-        power = np.abs(np.fft.rfft(block, _FFT, axis=1)) ** 2
-        out[start:end] = denoised(power.astype(np.float32))
+        heard = scipy.fft.rfft(block, _FFT, axis=1)
+        out[start:end] = denoised(heard.real**2 + heard.imag**2)
     return out
 
 

@@ -54,12 +54,14 @@ class Ear:
         is heard."""
         return warps_of(self._power, self._acoustic, there)
 
-    def heard(self, warp: Warp, progress: Progress = lambda share: None) -> Heard:
-        """The sound as the search goes by it, its voice's formants so much higher than usual."""
+    def heard(self, warp: Warp, end: int | None = None, progress: Progress = lambda share: None) -> Heard:
+        """The sound as the search goes by it, its voice's formants so much higher than usual; end: up to which of its
+        frames."""
         static = cepstra_of(self._power, warp)
         still = held(static, self._acoustic.spread)
         features = self._acoustic.fitted(with_differences(static, still), still)
         energy = bands(self._samples, warp)
+        features, still = features[:end], still[:end]
         scores = _scored(features, still, energy, self._acoustic, progress)
         return Heard(scores, energy, warp, stands_out(energy), features, still, self._acoustic)
 

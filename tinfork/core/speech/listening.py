@@ -3,7 +3,7 @@ well they are understood; what is not understood well is heard again, as that vo
 
 import itertools
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +18,7 @@ from .throat import ALIKE, LEAST_FRAMES, USUAL
 Progress = Callable[[float], None]
 
 _TRIED_SECONDS = 30.0
-_WELL, _DOUBTED, _STRANGE = 0.965, 0.88, 0.7
+_WELL, _DOUBTED, _STRANGE = 0.95, 0.85, 0.7
 _BETTER, _SURE_ENOUGH = 0.05, 0.75
 
 
@@ -52,10 +52,9 @@ def listen(
     """Hear a sound as it is best understood. known: by speakers, how much higher their formants lie than usual."""
     alone = None if script.several else known.get(script.speakers[0])
     maybe = () if alone is not None else ear.warps()
-    first = _Trial.of(ear.heard(maybe[0] if alone is None else alone, progress), script, acoustic)
+    first = _Trial.of(ear.heard(maybe[0] if alone is None else alone, progress=progress), script, acoustic)
     if first.doubted:
-        others = [_Trial.of(ear.heard(one), script, acoustic) for one in maybe[1:] or ear.warps()]
-        first = max([first, *(one for one in others if one.sure > first.sure + _BETTER)], key=lambda one: one.sure)
+        first = first.or_other(ear, maybe[1:] or ear.warps(), script, acoustic)
     warps = first.warps(ear, script, known)
     if script.several and max(warps.values(), default=USUAL) > ALIKE * min(warps.values(), default=USUAL):
         apart = _Trial.of(ear.heard(first.by_frame(script, warps)), script, acoustic)
@@ -86,6 +85,18 @@ class _Trial:
                 break
         sure = [own for piece in pieces for span, own in zip(piece.spans, piece.sure, strict=True) if span.word >= 0]
         return _Trial(heard, pieces, rest, float(np.mean(sure)) if sure else 0.0)
+
+    def or_other(self, ear: Ear, warps: Sequence[float], script: Script, acoustic: AcousticModel) -> "_Trial":
+        """What is read far better of the same stretch as another voice's, or this."""
+        end, last = self.pieces[-1].end, self.pieces[-1].last
+        same = replace(script, units=script.units[:last])
+        others = [_Trial.of(ear.heard(warp, end), same, acoustic) for warp in warps]
+        best = max(others, key=lambda one: one.sure)
+        if best.sure <= self.sure + _BETTER:
+            return self
+        if end == len(self.heard.scores):
+            return best
+        return _Trial.of(ear.heard(best.heard.warp), script, acoustic)
 
     @property
     def doubted(self) -> bool:

@@ -19,10 +19,11 @@ from .features import Array, spoken_frames
 
 STATES = 3
 _LOG_BASE_SHIFTED = float(np.log(1.0001)) * 1024
-_LEAST_LIKELIHOOD = np.float32(1e-35)
-"""Of a state against the best Gaussian of the frame: what is over 80 nats worse is all the same."""
+_FAR = np.float32(-70.0)
+"""What is farther than this below the nearest Gaussian of a frame is all the same: no likelihood is so small that it
+takes a processor longer than others."""
 
-_BLOCK = 64
+_BLOCK = 32
 _FRAMES_TO_TRUST = 100
 _NO_SPEECH = ("SIL", "+NSN+", "+SPN+")
 
@@ -40,6 +41,7 @@ class AcousticModel:
     centres: Array
     widths: Array
     _terms: Array
+    _of_speech: Array
     _weights: Array
 
     def index(self, phone: str) -> int:
@@ -74,33 +76,49 @@ class AcousticModel:
 
     def scores_of(self, features: Array, progress: Callable[[float], None] = lambda share: None) -> Array:
         """The same of features that are fitted to the model already."""
-        out = np.empty((len(features), len(self.phones) * STATES), np.float32)
+        out = np.empty((len(features), len(self.phones), STATES), np.float32)
+        # Memory that is asked for anew at every step takes longer to get than to fill.
+        room = np.empty(len(self.phones) * _BLOCK * self._terms.shape[3], np.float32)
         for start in range(0, len(features), _BLOCK):
-            out[start : start + _BLOCK] = self._block(features[start : start + _BLOCK])
+            block = features[start : start + _BLOCK]
+            out[start : start + _BLOCK] = sum(self._stream(stream, block[:, stream], room) for stream in range(3))
             progress(start / len(features))
-        return out
+        return out.reshape(len(features), -1)
 
     def likeness(self, cepstra: Array, every: int = 1) -> float:
         """How much what is heard on some frames is like speech, of any phone: the mean log likelihood of the nearest
         Gaussian of the cepstra alone, (frames, 13), once they lie and spread as the model's do. every: of how many
         frames one is looked at."""
         values = ((cepstra - cepstra.mean(axis=0)) * (self.spread[0] / (cepstra.std(axis=0) + 1e-3)))[::every]
-        known = np.concatenate([values**2, values, np.ones((len(values), 1), np.float32)], axis=1)
-        logs = (known @ self._terms[0]).reshape(len(values), len(self.phones), -1)
-        return float(logs.max(axis=2)[:, self.speech_rows].max(axis=1).mean())
+        room = np.empty(len(self._of_speech) * _BLOCK * self._terms.shape[3], np.float32)
+        blocks = (values[start : start + _BLOCK] for start in range(0, len(values), _BLOCK))
+        return float(np.concatenate([_nearest(_logs(block, self._of_speech, room)) for block in blocks]).mean())
 
-    def _block(self, x: Array) -> Array:
-        total: Array = np.zeros((len(x), len(self.phones), STATES), np.float32)
-        for stream in range(x.shape[1]):
-            values = x[:, stream]
-            known = np.concatenate([values**2, values, np.ones((len(x), 1), np.float32)], axis=1)
-            logs = known @ self._terms[stream]
-            peak = logs.max(axis=1, keepdims=True)
-            logs -= peak
-            likelihood = np.exp(logs, out=logs).reshape(len(x), len(self.phones), -1)
-            mixed = np.matmul(likelihood.transpose(1, 0, 2), self._weights[stream]).transpose(1, 0, 2)
-            total += np.log(mixed + _LEAST_LIKELIHOOD) + peak[:, :, None]
-        return total.reshape(len(x), -1)
+    def _stream(self, stream: int, values: Array, room: Array) -> Array:
+        """(frames, phones, 3) how well frames fit each state by one stream, (frames, 13)."""
+        logs = _logs(values, self._terms[stream], room)
+        peak = _nearest(logs)
+        np.subtract(logs, peak[:, None], out=logs)
+        np.clip(logs, _FAR, 0.0, out=logs)
+        mixed = np.matmul(np.exp(logs, out=logs), self._weights[stream])
+        return np.asarray((np.log(mixed) + peak[:, None]).transpose(1, 0, 2))
+
+
+def _logs(values: Array, terms: Array, room: Array) -> Array:
+    """(phones, frames, gaussians) log likelihood of some values, (frames, 13), in room that is there."""
+    known = np.concatenate([values**2, values, np.ones((len(values), 1), np.float32)], axis=1)
+    shape = (len(terms), len(values), terms.shape[2])
+    return np.matmul(known, terms, out=room[: int(np.prod(shape))].reshape(shape))
+
+
+def _nearest(logs: Array) -> Array:
+    """(frames,) the log likelihood of the nearest Gaussian of any phone."""
+    return np.asarray(logs.max(axis=0).max(axis=1))
+
+
+@functools.cache
+def _rows_of_speech(phones: tuple[str, ...]) -> list[int]:
+    return [row for row, name in enumerate(phones) if name not in _NO_SPEECH]
 
 
 @functools.cache
@@ -162,6 +180,7 @@ def load(folder: Path | None = None) -> AcousticModel:
     states = range(STATES)
     own = weights.reshape(streams, gaussians, count, STATES)
     centres, widths = _states(means, variances, own)
+    terms = _terms(means, precision, constant)
     return AcousticModel(
         phones=phones,
         stay=moves[:, states, states].astype(np.float32),
@@ -169,14 +188,15 @@ def load(folder: Path | None = None) -> AcousticModel:
         spread=_spread(means, variances, own, phones),
         centres=centres,
         widths=widths,
-        _terms=_terms(means, precision, constant),
+        _terms=terms,
+        _of_speech=np.ascontiguousarray(terms[0, _rows_of_speech(phones)]),
         _weights=np.ascontiguousarray(own.transpose(0, 2, 1, 3), np.float32),
     )
 
 
 def _spread(means: Array, variances: Array, weights: Array, phones: tuple[str, ...]) -> Array:
     """Standard deviation of speech over all its states, each as likely as any other; (streams, dimensions)."""
-    rows = [row for row, name in enumerate(phones) if name not in _NO_SPEECH]
+    rows = _rows_of_speech(phones)
     shares = weights[:, :, rows].transpose(0, 2, 1, 3).sum(axis=3)[..., None]
     shares /= shares.sum(axis=(1, 2), keepdims=True)
     centres, widths = means[rows].transpose(1, 0, 2, 3), variances[rows].transpose(1, 0, 2, 3)
@@ -194,7 +214,6 @@ def _states(means: Array, variances: Array, weights: Array) -> tuple[Array, Arra
 
 
 def _terms(means: Array, precision: Array, constant: Array) -> Array:
-    """The Gaussians as one product with (x squared, x, 1): (streams, 2 * size + 1, phones * gaussians)."""
+    """The Gaussians as one product with (x squared, x, 1): (streams, phones, 2 * size + 1, gaussians)."""
     rows = np.concatenate([-0.5 * precision, means * precision, constant[..., None]], axis=3)
-    streams, width = rows.shape[1], rows.shape[3]
-    return np.ascontiguousarray(rows.transpose(1, 3, 0, 2).reshape(streams, width, -1), np.float32)
+    return np.ascontiguousarray(rows.transpose(1, 0, 3, 2), np.float32)

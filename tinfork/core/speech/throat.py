@@ -5,6 +5,7 @@ one in whose features the sound is most like speech. Told without words: by the 
 any phone.
 """
 
+import functools
 from collections.abc import Iterable
 
 import numpy as np
@@ -20,9 +21,8 @@ USUAL = 1.0
 ALIKE = 1.1
 """Voices whose formants lie no farther apart are read alike."""
 
-_OTHERS, _AS_WELL = (2, _USUAL_STEP, 10), 0.5
-
-_COARSE, _FINE, _MOST_FRAMES = 3, 2, 1500
+_FIRST, _AS_WELL = (2, _USUAL_STEP, 10), 0.5
+_MOST_FRAMES, _EVERY = 1500, 2
 LEAST_FRAMES = 20
 _ODD, _ODD_IN_NOISE = 0.02, 0.2
 _CLEAN_DB, _NOISY_DB, _AUDIBLE_DB, _QUIET_SHARE = 30.0, 18.0, 60.0, 0.12
@@ -42,17 +42,20 @@ def warps_of(power: Array, acoustic: AcousticModel, there: NDArray[np.bool_] | N
     spoken = power[frames[:: max(1, len(frames) // _MOST_FRAMES)]]
     odd = _odd_in_noise(power)
 
-    def like(steps: Iterable[int], every: int) -> dict[int, float]:
-        return {step: acoustic.likeness(cepstra_of(spoken, WARPS[step]), every) for step in steps}
+    @functools.cache
+    def like(step: int) -> float:
+        return acoustic.likeness(cepstra_of(spoken, WARPS[step]), _EVERY)
 
-    def best_of(found: dict[int, float]) -> int:
-        return max(found, key=lambda step: found[step] - odd * abs(step - _USUAL_STEP))
+    def best_of(steps: Iterable[int]) -> int:
+        there = (step for step in steps if 0 <= step < len(WARPS))
+        return max(there, key=lambda step: like(step) - odd * abs(step - _USUAL_STEP))
 
-    coarse = like(range(0, len(WARPS), 2), _COARSE)
-    near = best_of(coarse)
-    best = best_of(like((step for step in (near, near - 1, near + 1) if 0 <= step < len(WARPS)), _FINE))
-    others = (one for one in _OTHERS if not 1 / ALIKE < WARPS[one] / WARPS[best] < ALIKE)
-    return WARPS[best], *(WARPS[one] for one in others if coarse[one] > max(coarse.values()) - _AS_WELL)
+    best = best_of(_FIRST)
+    while (nearer := best_of((best, best - 2, best + 2))) != best:
+        best = nearer
+    best = best_of((best, best - 1, best + 1))
+    others = (one for one in _FIRST if not 1 / ALIKE < WARPS[one] / WARPS[best] < ALIKE)
+    return WARPS[best], *(WARPS[one] for one in others if like(one) > max(map(like, _FIRST)) - _AS_WELL)
 
 
 def _odd_in_noise(power: Array) -> float:
