@@ -13,7 +13,10 @@ from bench.truth import espeak, flite
 from tests.core.test_read import check_total_and_monotone
 from tests.speech import LINE, noise, recording_of
 from tinfork.core.errors import ScriptError
-from tinfork.core.speech import recognise
+from tinfork.core.speech import model, recognise
+from tinfork.core.speech.hearing import Ear
+from tinfork.core.speech.loop import best_english, best_loop
+from tinfork.core.speech.phones import from_arpabet
 from tinfork.core.speech.unscripted import HEARD, LOUDNESS, SOUNDS, SOUNDS_ONLY, read_unscripted
 
 T = np.arange(16_000 * 4) / 16_000
@@ -23,8 +26,10 @@ CLICK = np.eye(1, 32_000, 16_000)[0] * 0.9
 
 
 def test_english_words_are_heard_and_read():
-    reading, lines, basis = read_unscripted(flite(LINE, "rms").recording, "en")
+    first = []
+    reading, lines, basis = read_unscripted(flite(LINE, "rms").recording, "en", first=first.append)
     assert basis == HEARD
+    assert [word.text for word in first[0].words()] == [SOUNDS_ONLY]
     heard = " ".join(line.text for line in lines).split()
     assert len(set(heard) & set(LINE.lower().strip(".").split())) >= 4
     assert [word.text for word in reading.words()] == heard
@@ -34,8 +39,9 @@ def test_english_words_are_heard_and_read():
 
 def test_another_language_gives_its_sounds():
     truth = espeak("Nadie vendió un billete a la cabra", "es")
-    reading, lines, basis = read_unscripted(truth.recording, "es")
-    assert (basis, lines) == (SOUNDS, [])
+    first = []
+    reading, lines, basis = read_unscripted(truth.recording, "es", first=first.append)
+    assert (basis, lines, first) == (SOUNDS, [], [])
     check_total_and_monotone(reading, reading.seconds)
     vowels = [(p.start + p.end) / 2 for p in truth.phones if p.ipa and p.ipa[0] in "aeiou"]
     found = [s for s in reading.sounds() if s.ipa[0] in "aeiouɑɛɪɔæʌəɝʊ"]
@@ -95,3 +101,30 @@ def test_most_frames_show_the_right_class_of_mouth_without_any_words():
         right = {n: np.mean(true == alone.of_reading(way(line.recording, line.text))) for n, way in alone.WAYS.items()}
         assert right["with its script"] > 0.88
         assert right["by its sounds"] > 0.72
+
+
+def test_what_comes_after_what_in_english_tells_sounds_apart():
+    acoustic, right = model.load(), {best_loop: 0.0, best_english: 0.0}
+    for voice in ("slt", "rms", "awb"):
+        line = flite("She sold my sister six fresh fish by the harbour wall", voice)
+        ear = Ear(line.recording.samples, acoustic)
+        heard = ear.heard(ear.warps()[0])
+        for way in right:
+            spans = way(heard.scores, acoustic)
+            assert [span.start for span in spans[1:]] == [span.end for span in spans[:-1]]
+            assert (spans[0].start, spans[-1].end) == (0, len(heard.scores))
+            timed = [(acoustic.phones[span.phone], span.start / 100, span.end / 100) for span in spans]
+            spoken = [(from_arpabet(f"{name}1")[0], *at) for name, *at in timed if name.isalpha() and name != "SIL"]
+            found = alone.classes(spoken, line.recording.seconds)
+            right[way] += float(np.mean(alone.of_truth(line) == found))
+    assert right[best_english] > right[best_loop] + 0.03 * 3
+
+
+def test_a_long_sound_is_searched_in_pieces_and_covered_whole():
+    line = flite(LINE, "slt")
+    ear = Ear(np.tile(line.recording.samples, 14), model.load())
+    scores = ear.heard(1.0).scores
+    assert len(scores) > 2500
+    spans = best_english(scores, model.load())
+    assert [span.start for span in spans[1:]] == [span.end for span in spans[:-1]]
+    assert (spans[0].start, spans[-1].end) == (0, len(scores))

@@ -7,6 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.speech import LINE
 from tinfork.core.sound import recording
+from tinfork.core.speech import unscripted
 from tinfork.web.edits.models import Edit
 from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.running import Cancelled
@@ -222,6 +223,32 @@ def test_a_sound_without_words_is_heard_into_the_script(ferry):
     assert "Heard, not written" in page
     ferry.script(ferry.owner, "write", line=line.id, text=LINE)
     assert not script_of(ferry.scene).value.lines[0].heard
+
+
+def test_sounds_come_before_words_and_what_is_set_of_them_meanwhile_stays(ferry, monkeypatch):
+    ferry.script(ferry.owner, "remove", line=script_of(ferry.scene).value.lines[0].id)
+    recognise, seen = unscripted.heard_lines, []
+
+    def corrected_meanwhile(*asked):
+        seen.extend(scene_reading(ferry.fresh).lines)
+        assert len({e.drawing for e in ferry.track}) > 4
+        at = seen[0].words[0].sounds[2].start
+        assert ferry.edit(ferry.owner, "edge", at=[0, 0], edge=2, time=at + 0.02).status_code == 200
+        return recognise(*asked)
+
+    monkeypatch.setattr(unscripted, "heard_lines", corrected_meanwhile)
+    notes = reads(ferry)
+    assert seen[0].text == unscripted.SOUNDS_ONLY
+    assert any("corrected meanwhile" in note for note in notes)
+    (line,) = scene_reading(ferry.fresh).lines
+    assert line.words[0].pinned == (2,)
+    (heard,) = script_of(ferry.scene).value.lines
+    assert heard.heard
+    ferry.script(ferry.owner, "write", line=heard.id, text=LINE)
+    reads(ferry)
+    reading = scene_reading(ferry.fresh)
+    assert [line.text for line in reading.lines] == [LINE]
+    assert [word.text for _, word in reading.lost] == [unscripted.SOUNDS_ONLY]
 
 
 def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry):

@@ -1,21 +1,21 @@
-"""Readings of sound nobody wrote words for: English words are recognised; elsewhere a free loop finds the sounds; and
-where that finds no speech, the mouth opens and closes with the loudness."""
+"""Readings of sound nobody wrote words for: a free loop finds the sounds, and in English words are recognised after
+that; where no speech is found, the mouth opens and closes with the loudness."""
 
 import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
-from scipy.ndimage import uniform_filter1d
 
-from ..sound.recording import READ_RATE, Recording
+from ..sound.recording import Recording
 from . import model
 from .align import Span
 from .confidence import path_confidence
 from .espeak import check_language
-from .features import STEP_SECONDS, Array
-from .hearing import Ear
-from .loop import best_loop
+from .features import STEP_SECONDS
+from .hearing import Ear, Heard
+from .loop import best_english, best_loop
+from .loudness import swells
 from .phones import from_arpabet
 from .quiet import stands_out
 from .read import SILENT_LEVEL, LineToRead, read_lines
@@ -39,56 +39,81 @@ SOUNDS_ONLY = "(sounds)"
 _LINE_PAUSE = 15
 _VOWELS_A_SECOND, _PHONES_A_SECOND = 1.0, 4.0
 _MANY_KINDS, _KINDS_A_PHONE = 8, 0.7
-_SURE_OF_LOUDNESS = 0.2
 _LEAST_SURE = 0.4
 """Below this, what was recognised as words is no words."""
-_OPEN_ABOVE_DB, _PIECE = 25.0, 320
-_LEAST_DIP_DB = 3.0
-_VOWEL_BY_BRIGHTNESS = ((500, "u"), (900, "o"), (1500, "ɑ"), (2300, "ɛ"), (8001, "i"))
+_SOUNDS_SHARE, _WORDS_SHARE = 0.1, 0.8
 
 Progress = Callable[[float], None]
 
 
 def read_unscripted(
-    recording: Recording, language: str, progress: Progress = lambda share: None
+    recording: Recording,
+    language: str,
+    progress: Progress = lambda share: None,
+    first: Callable[[Reading], None] = lambda reading: None,
 ) -> tuple[Reading, list[HeardLine], str]:
     """A reading, the lines that were heard for it if any, and which of HEARD, SOUNDS and LOUDNESS it rests on. Total on
-    any recording. ScriptError for a language that is not known."""
+    any recording. ScriptError for a language that is not known.
+
+    first: where words are still to be recognised, called with the reading by the sounds alone, which takes a tenth of
+    the time.
+    """
     code = check_language(language)
-    may_be_speech = _may_be_speech(recording)
-    if may_be_speech and is_english(code):
-        heard = heard_lines(recording, lambda share: progress(0.6 * share))
-        if heard:
-            lines = [LineToRead(one.text, code, n, 0, one.start, one.end) for n, one in enumerate(heard)]
-            reading = read_lines(recording, lines, progress=lambda share: progress(0.6 + 0.4 * share))
-            if np.mean([word.confidence for word in reading.words()]) >= _LEAST_SURE:
-                return replace(reading, notes=(NOTES[HEARD], *reading.notes)), heard, HEARD
-    found = _without_words(recording, code, may_be_speech)
+    heard = _heard(recording)
+    found = _without_words(recording, code, heard)
+    progress(_SOUNDS_SHARE)
+    if heard and is_english(code):
+        first(found)
+        read, lines = _by_words(recording, code, heard, progress)
+        if read:
+            return read, lines, HEARD
     progress(1.0)
     return found, [], SOUNDS if NOTES[SOUNDS] in found.notes else LOUDNESS
 
 
 def read_sounds(recording: Recording, language: str) -> Reading:
     """A reading by the sounds alone, or by the loudness where no speech is found. Total on any recording."""
-    return _without_words(recording, check_language(language), _may_be_speech(recording))
+    return _without_words(recording, check_language(language), _heard(recording))
 
 
-def _may_be_speech(recording: Recording) -> bool:
-    return recording.peak >= SILENT_LEVEL and stands_out(bands(recording.samples))
+def _heard(recording: Recording) -> Heard | None:
+    """The sound as the searches go by it; None where it cannot be speech."""
+    if recording.peak < SILENT_LEVEL or not stands_out(bands(recording.samples)):
+        return None
+    ear = Ear(recording.samples, model.load())
+    return ear.heard(ear.warps()[0])
 
 
-def _without_words(recording: Recording, code: str, may_be_speech: bool) -> Reading:
-    lines = _by_sounds(recording) if may_be_speech else []
+def _by_words(
+    recording: Recording, code: str, heard: Heard, progress: Progress
+) -> tuple[Reading | None, list[HeardLine]]:
+    """A reading by the words that are recognised, and these; None where they are no words."""
+
+    def share(begin: float, end: float) -> Progress:
+        return lambda own: progress(begin + own * (end - begin))
+
+    lines = heard_lines(recording, share(_SOUNDS_SHARE, _WORDS_SHARE))
+    written = [LineToRead(one.text, code, n, 0, one.start, one.end) for n, one in enumerate(lines)]
+    if not written:
+        return None, []
+    assert isinstance(heard.warp, float)
+    reading = read_lines(recording, written, progress=share(_WORDS_SHARE, 1.0), warps={0: heard.warp})
+    if np.mean([word.confidence for word in reading.words()]) < _LEAST_SURE:
+        return None, []
+    return replace(reading, notes=(NOTES[HEARD], *reading.notes)), lines
+
+
+def _without_words(recording: Recording, code: str, heard: Heard | None) -> Reading:
+    lines = _by_sounds(recording, code, heard) if heard else []
     notes = (*recording.notes, NOTES[SOUNDS if lines else LOUDNESS])
-    return Reading(recording.seconds, recording.rate, code, tuple(lines or _by_loudness(recording)), notes)
+    lines = lines or [_line(sounds) for sounds in swells(recording)]
+    return Reading(recording.seconds, recording.rate, code, tuple(lines), notes)
 
 
-def _by_sounds(recording: Recording) -> list[Line]:
+def _by_sounds(recording: Recording, code: str, heard: Heard) -> list[Line]:
     """Lines of sounds from a free loop of phones; none where it finds no speech."""
     acoustic = model.load()
-    ear = Ear(recording.samples, acoustic)
-    heard = ear.heard(ear.warps()[0])
-    spans = best_loop(heard.scores, acoustic)
+    spans = best_english(heard.scores, acoustic) if is_english(code) else best_loop(heard.scores, acoustic)
     if not _is_speech(spans, acoustic):
         return []
     sure = path_confidence(heard.scores, spans)
@@ -118,48 +143,6 @@ def _is_speech(spans: Sequence[Span], acoustic: model.AcousticModel) -> bool:
         and len(spoken) >= _PHONES_A_SECOND * seconds
         and kinds >= min(_MANY_KINDS, _KINDS_A_PHONE * len(spoken))
     )
-
-
-def _by_loudness(recording: Recording) -> list[Line]:
-    """One vowel for each swell of the sound, the brighter the wider; none in silence."""
-    if recording.peak < SILENT_LEVEL:
-        return []
-    samples = recording.samples
-    pieces = samples[: max(1, len(samples) // _PIECE) * _PIECE]
-    pieces = np.pad(pieces, (0, -len(pieces) % _PIECE)).reshape(-1, _PIECE)
-    levels = 10 * np.log10(uniform_filter1d((pieces**2).mean(axis=1), 3) + 1e-12)
-    open_ = levels > levels.max() - _OPEN_ABOVE_DB
-    lines = []
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], open_, [False]]).astype(int)))
-    for first, last in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
-        cuts = [first, *_dips(levels, first, last), last]
-        lines.append(_line([_swell(recording, samples, a, b) for a, b in itertools.pairwise(cuts)]))
-    return lines
-
-
-def _dips(levels: Array, first: int, last: int) -> list[int]:
-    """Where the loudness dips between two swells."""
-    cuts: list[int] = []
-    peak, lowest, at = levels[first], levels[first], first
-    for piece in range(first, last):
-        if levels[piece] < lowest:
-            lowest, at = levels[piece], piece
-        elif min(peak, levels[piece]) - lowest >= _LEAST_DIP_DB and at > (cuts[-1] if cuts else first) + 2:
-            cuts.append(at)
-            peak = lowest = levels[piece]
-        if levels[piece] > peak:
-            peak = lowest = levels[piece]
-    return [cut for cut in cuts if cut < last - 1]
-
-
-def _swell(recording: Recording, samples: Array, first: int, last: int) -> Sound:
-    piece = samples[first * _PIECE : last * _PIECE]
-    power = np.abs(np.fft.rfft(piece * np.hanning(len(piece)))) ** 2
-    hz = np.fft.rfftfreq(len(piece), 1 / READ_RATE)
-    centre = float((power * hz).sum() / (power.sum() + 1e-12))
-    vowel = next(ipa for top, ipa in _VOWEL_BY_BRIGHTNESS if centre < top)
-    start, end = (min(round(n * _PIECE / READ_RATE, 6), recording.seconds) for n in (first, last))
-    return Sound(vowel, start, end, _SURE_OF_LOUDNESS, 1, recording.level(start, end))
 
 
 def _line(sounds: Sequence[Sound]) -> Line:

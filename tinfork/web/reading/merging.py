@@ -11,6 +11,7 @@ from tinfork.core.script.casting import Part, own_clips
 from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound.anchors import bound, to_scene, to_source
 from tinfork.core.sound.recording import Recording
+from tinfork.core.speech import loose
 from tinfork.core.speech.reading import Line, Reading, Word
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person
@@ -26,14 +27,23 @@ _SECONDS_BETWEEN_LINES = 2.0
 
 class ReadingMerger:
     """Puts lines that were read in their places, as they come. Lines that were not asked for stay word for word, and so
-    does a line that a person corrected while it was being read.
+    does a line that a person corrected while it was being read. Lines nobody wrote stay where a person set something of
+    them: against what is heard (heard, or a part without lines), not against what is written for their place.
 
     notes: sentences for the user; restore: by line id, the line as it was and which of its words alone were read again.
     """
 
     def __init__(
-        self, person: Person, scene: Scene, part: Part, document: Arrangement, recording: Recording, batch: int | None
+        self,
+        person: Person,
+        scene: Scene,
+        part: Part,
+        document: Arrangement,
+        recording: Recording,
+        batch: int | None,
+        heard: bool = False,
     ) -> None:
+        self._heard = heard or not part.lines
         self._person, self._scene, self._part, self._recording, self._batch = person, scene, part, recording, batch
         self._cast = list(scene.production.characters.all())
         self._frames = document.value.frames
@@ -100,18 +110,29 @@ class ReadingMerger:
         usable = {number: line for number, line in fresh.items() if number not in corrected}
         replaced = [before[number] for number in usable if number in before]
         written = {line.id for line in script_of(self._scene).value.lines}
-        removed = [line for line in (now.lines if now else ()) if line.id not in written]
+        found = [(kept | usable)[line.id] for line in own if line.id in usable or line.id in kept]
+        lines, by_hand = self._beside_loose(now, found if self._part.lines else self._loose)
+        removed = [line for line in (now.lines if now else ()) if line.id not in written and line not in by_hand]
         lost = [
             *(now.lost if now else ()),
             *((line, word) for line, word in gone if line not in corrected),
             *self._hidden(replaced),
             *((line.id, word) for line in removed for word in line.words if word.pinned),
         ]
-        lines = tuple((kept | usable)[line.id] for line in own if line.id in usable or line.id in kept)
-        if not self._part.lines:
-            lines = self._loose
         language, recording = self._scene.production.language, self._recording
-        return Reading(recording.seconds, recording.rate, language, lines, (), tuple(lost))
+        return Reading(recording.seconds, recording.rate, language, loose.among(lines, by_hand), (), tuple(lost))
+
+    def _beside_loose(self, now: Reading | None, lines: Sequence[Line]) -> tuple[Sequence[Line], list[Line]]:
+        """Lines, and the loose ones set by hand that stay. What a person wrote or set goes before what was heard."""
+        by_hand = loose.set_by_hand(now)
+        if not self._heard:
+            return lines, [line for line in by_hand if not loose.over(line, lines)]
+        self.notes += [
+            f"“{line.text[:30]}” was corrected meanwhile and stays as it is."
+            for line in by_hand
+            if loose.over(line, lines)
+        ]
+        return [line for line in lines if not loose.over(line, by_hand)], by_hand
 
     def _hidden(self, lines: Sequence[Line]) -> list[tuple[int, Word]]:
         """Pinned words of lines whose sound is cut away now."""

@@ -93,11 +93,13 @@ def _hear(
     batch: int | None,
     report: Report,
 ) -> list[str]:
-    """Read a sound nobody wrote words for. What is recognised becomes lines of the script, marked as heard."""
+    """Read a sound nobody wrote words for: its sounds first, so that mouths move at once; what is recognised after that
+    becomes lines of the script, marked as heard."""
     production = scene.production
     who = production.characters.filter(pk=part.character or 0).first()
     language = (who.language if who else "") or production.language
-    reading, heard, _ = read_unscripted(recording, language, lambda share: report(0.1 + 0.8 * share))
+    merger = ReadingMerger(person, scene, part, document, recording, batch)
+    reading, heard, _ = read_unscripted(recording, language, lambda share: report(0.1 + 0.8 * share), merger.rest)
     speaking = marks.speaking(document.the_marks)
     if heard:
         new = [
@@ -108,9 +110,9 @@ def _hear(
         part = replace(part, lines=tuple(written))
         ids = [line.id for line in written]
         reading = replace(reading, lines=tuple(replace(line, id=ids[line.id]) for line in reading.lines))
-    merger = ReadingMerger(person, scene, part, document, recording, batch)
+        merger = ReadingMerger(person, scene, part, document, recording, batch, heard=True)
     merger.rest(reading)
-    notes = list(reading.notes)
+    notes = [*reading.notes, *merger.notes]
     if part.character is None and not (speaking and not heard) and not all(line.character for line in part.lines):
         notes.append("No mouth moves for what nobody is named for; say who speaks.")
     return notes
