@@ -56,15 +56,15 @@ def whispered(line: Truth) -> Truth:
     return with_samples(line, (out[: len(samples)] / max(1.0, np.abs(out).max())))
 
 
-def over_music(line: Truth, decibels: float = _BED_DB) -> Truth:
-    """Chords that change twice a second, with a beat, so far below the voice."""
+def over_music(line: Truth, decibels: float = _BED_DB, beat: bool = True) -> Truth:
+    """Chords that change twice a second, with a beat or without, so far below the voice."""
     samples = line.recording.samples
-    bed = _bed(len(samples))
+    bed = _bed(len(samples), beat)
     level = np.sqrt((samples**2).mean() / (bed**2).mean()) * 10 ** (-decibels / 20)
     return with_samples(line, samples + level * bed)
 
 
-def _bed(length: int) -> np.ndarray:
+def _bed(length: int, beat: bool) -> np.ndarray:
     dice, t = np.random.default_rng(4), np.arange(length) / READ_RATE
     bed = np.zeros(length)
     for begin in np.arange(0, length / READ_RATE, 0.5):
@@ -76,7 +76,7 @@ def _bed(length: int) -> np.ndarray:
             for partial in range(1, 9):
                 bed += falls * np.sin(2 * np.pi * hz * partial * own) / partial**1.2
         hit = (t >= begin) * np.exp(-np.maximum(0, t - begin) / 0.03)
-        bed += 1.5 * hit * dice.standard_normal(length)
+        bed += 1.5 * beat * hit * dice.standard_normal(length)
     return bed
 
 
@@ -87,6 +87,7 @@ VOICES: dict[str, Acted] = {
     "shouted": lambda text, voice: shouted(flite(text, voice)),
     "whispered": lambda text, voice: whispered(flite(text, voice)),
     "over music": lambda text, voice: over_music(flite(text, voice)),
+    "over chords": lambda text, voice: over_music(flite(text, voice), beat=False),
     "squeak, shouted": lambda text, voice: shouted(sized(text, voice, SQUEAKY)),
     "giant over music": lambda text, voice: over_music(sized(text, voice, HUGE)),
     "giant, shouted": lambda text, voice: shouted(sized(text, voice, HUGE)),

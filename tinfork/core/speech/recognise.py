@@ -22,6 +22,9 @@ _LEAST_PIECE, _MOST_PIECE = 15 * READ_RATE, 30 * READ_RATE
 _LEVEL = READ_RATE // 5
 _LINE_PAUSE = 0.5
 _FRAME_SECONDS = 0.01
+_QUICK = {"fwdflat": False, "bestpath": False, "maxhmmpf": 1500}
+"""Its search once through, with fewer states at a time: three times as fast, and mouths are as right (bench/alone.py,
+of whole recordings: 91.0% of frames, and of those on which lips close 86.5%; the library's own way 91.0% and 83.8%)."""
 
 
 @dataclass(frozen=True)
@@ -78,7 +81,7 @@ def _pieces(recording: Recording) -> Iterator[tuple[int, int]]:
 def _decoder() -> Any:
     folder = os.environ.get(SETTING)
     if not folder:
-        return pocketsphinx.Decoder(loglevel="FATAL")
+        return pocketsphinx.Decoder(loglevel="FATAL", **_QUICK)
     place = Path(folder)
     models = {"lm": next(place.glob("*.lm.bin"), None), "dict": next(place.glob("*.dict"), None)}
     acoustic = place / "acoustic" if (place / "acoustic").is_dir() else place
@@ -89,7 +92,7 @@ def _decoder() -> Any:
         raise refusal
     try:
         return pocketsphinx.Decoder(
-            loglevel="FATAL", hmm=str(acoustic), **{name: str(path) for name, path in models.items()}
+            loglevel="FATAL", hmm=str(acoustic), **_QUICK, **{name: str(path) for name, path in models.items()}
         )
     except (RuntimeError, ValueError):
         raise refusal from None
