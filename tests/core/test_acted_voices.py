@@ -5,7 +5,7 @@ import itertools
 import numpy as np
 import pytest
 
-from bench import acted
+from bench import acted, alone
 from bench.alignment import WINDOW, measure, whole_reading
 from bench.conditions import echoing, noisy
 from bench.truth import Truth, espeak, flite
@@ -16,7 +16,9 @@ from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import align, model
 from tinfork.core.speech.adapt import adapted
 from tinfork.core.speech.features import cepstra, spectra, with_differences
+from tinfork.core.speech.fit import Fitted
 from tinfork.core.speech.hearing import Ear
+from tinfork.core.speech.listening import well_read
 from tinfork.core.speech.read import LineToRead, read, read_lines
 from tinfork.core.speech.throat import warps_of
 
@@ -71,6 +73,17 @@ def test_what_is_known_of_a_voice_is_used():
 def test_a_voice_that_is_known_wrongly_is_heard_anew():
     line = acted.sized(HORN, "rms", acted.HUGE)
     assert read_lines(line.recording, [LineToRead(HORN, speaker=3)], warps={3: 1.587}).warps[3] < 0.9
+
+
+def test_a_long_sound_is_heard_anew_by_a_stretch_of_it():
+    line = alone.in_one([acted.sized(text, "rms", acted.HUGE) for text in (HORN, GULL) * 6])
+    assert line.recording.seconds > 30
+    shares = []
+    found = read_lines(line.recording, [LineToRead(line.text, speaker=3)], warps={3: 1.587}, progress=shares.append)
+    assert found.warps[3] < 0.9
+    assert np.mean([word.confidence for word in found.words()]) > 0.9
+    assert shares == sorted(shares)
+    assert max(b - a for a, b in itertools.pairwise(shares)) < 0.3
 
 
 def test_wrong_words_do_not_become_right_by_hearing_them_as_somebody_else():
@@ -137,6 +150,21 @@ def test_too_little_teaches_nothing():
     spans = [align.Span(0, 50, acoustic.index("AA"), 0, 0, 0)]
     assert adapted(features, acoustic.scores_of(features), spans, acoustic) is features
     assert adapted(features, acoustic.scores_of(features), [], acoustic) is features
+
+
+def test_only_what_was_read_well_teaches():
+    spans = tuple(align.Span(10 * n, 10 * n + 10, n, n, 0, 0) for n in range(3))
+    assert well_read([Fitted(0, 3, 0, 30, spans, (0.97, 0.7, 0.8))]) == [spans[0], spans[2]]
+
+
+def test_what_is_held_does_not_move_the_mean():
+    static = np.random.default_rng(2).normal(0, 1, (300, 13)).astype(np.float32)
+    there = np.zeros(300, bool)
+    there[100:200] = True
+    static[:, 0] = 0
+    static[there, 1:] += 5
+    found = with_differences(static, there)[~there, 0, 1:]
+    assert np.allclose(found, static[~there, 1:] - static[~there, 1:].mean(axis=0), atol=1e-4)
 
 
 def test_no_sound_is_too_short_or_too_strange_to_be_heard():

@@ -52,7 +52,8 @@ def listen(
     """Hear a sound as it is best understood. known: by speakers, how much higher their formants lie than usual."""
     alone = None if script.several else known.get(script.speakers[0])
     maybe = () if alone is not None else ear.warps()
-    first = _Trial.of(ear.heard(maybe[0] if alone is None else alone, progress=progress), script, acoustic)
+    usual = maybe[0] if alone is None else alone
+    first = _Trial.of(ear.heard(usual, progress=lambda share: progress(share / 2)), script, acoustic)
     if first.doubted:
         first = first.or_other(ear, maybe[1:] or ear.warps(), script, acoustic)
     warps = first.warps(ear, script, known)
@@ -61,8 +62,14 @@ def listen(
         first = max(first, apart, key=lambda one: one.sure)
     if first.learned:
         return Listened(first.heard, itertools.chain(first.pieces, first.rest), warps)
-    heard = first.heard.adapted(first.well_read)
+    heard = first.heard.adapted(well_read(first.pieces), lambda share: progress((1 + share) / 2))
     return Listened(heard, fit(heard.scores, script.units, acoustic, script.bias), warps)
+
+
+def well_read(pieces: Sequence[Fitted]) -> list[Span]:
+    """What was read so well that more can be learned from it: words that do not fit teach nothing."""
+    both = ((span, sure) for piece in pieces for span, sure in zip(piece.spans, piece.sure, strict=True))
+    return [span for span, sure in both if sure >= _SURE_ENOUGH]
 
 
 @dataclass(frozen=True)
@@ -107,12 +114,6 @@ class _Trial:
     def learned(self) -> bool:
         """Whether there is nothing to be learned from it: all was read well, or what was read is not what is said."""
         return not _STRANGE <= self.sure < _WELL or not self.heard.audible or any(one.squeezed for one in self.pieces)
-
-    @property
-    def well_read(self) -> list[Span]:
-        """What was read so well that more can be learned from it: words that do not fit teach nothing."""
-        both = ((span, sure) for piece in self.pieces for span, sure in zip(piece.spans, piece.sure, strict=True))
-        return [span for span, sure in both if sure >= _SURE_ENOUGH]
 
     def warps(self, ear: Ear, script: Script, known: Mapping[int, float]) -> dict[int, float]:
         """How much higher the formants of each speaker lie than usual."""
