@@ -108,7 +108,8 @@ class _Trial:
     @property
     def doubted(self) -> bool:
         """Whether the voice may be quite another. Words that do not fit say nothing of it."""
-        return self.heard.audible and self.sure < _DOUBTED and not any(piece.squeezed for piece in self.pieces)
+        fits = not any(piece.squeezed for piece in self.pieces)
+        return bool(self.pieces) and self.heard.audible and self.sure < _DOUBTED and fits
 
     @property
     def learned(self) -> bool:

@@ -163,14 +163,18 @@ function sheetOf(page) {
     $("sheet").style.setProperty("--columns", names.map((name) => widths[name] ?? "minmax(110px, 1fr)").join(" "));
   }
 
-  // Slices that are missing of what is in sight.
-  let asking = false;
+  // Slices that are missing of what is in sight; what changes while they come may make others missing.
+  let [asking, again] = [false, false];
   async function more() {
+    again = asking;
     if (asking) return;
     asking = true;
     try {
-      const [first, end] = inSight().map((row) => row * state.step);
-      await slices.more(first, end);
+      do {
+        again = false;
+        const [first, end] = inSight().map((row) => row * state.step);
+        await slices.more(first, end);
+      } while (again);
     } catch (failed) {
       say(failed.message, more);
     }
