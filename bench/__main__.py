@@ -128,8 +128,9 @@ def long_sound(lines: Sequence[Truth]) -> None:
     for minutes in (5, 10):
         recording, script = joined(lines, minutes * 60)
         report(f"with {len(script)} lines", recording, lambda r=recording, s=script: read.read(r, "\n".join(s)))
+    report("its sounds first, en", recording, lambda: unscripted.read_sounds(recording, "en"))
     for language, how in (("en", "heard"), ("es", "by its sounds")):
-        report(how, recording, lambda code=language: unscripted.read_unscripted(recording, code))
+        report(f"{how}, {language}", recording, lambda code=language: unscripted.read_unscripted(recording, code))
 
 
 def joined(lines: Sequence[Truth], seconds: float) -> tuple[Recording, list[str]]:
