@@ -24,6 +24,15 @@ def pytest_configure():
     settings.WHITENOISE_AUTOREFRESH = True
 
 
+def pytest_collection_modifyitems(items):
+    """Put stories in the browser, which take longest, after those that can begin before the demo is loaded, and before
+    short ones, so that at the end neither process waits for the other."""
+    stories = [item for item in items if item.path.parent.name == "browser"]
+    others = [item for item in items if item.path.parent.name != "browser"]
+    first = len(others) // 4
+    items[:] = [*others[:first], *stories, *others[first:]]
+
+
 @pytest.fixture(scope="session")
 def demo_folder(tmp_path_factory, worker_id):
     """A future of the folder with the demo, loaded once for all who test at the same time, while others are tested."""
