@@ -388,13 +388,6 @@ def test_speakers_by_key_languages_and_undo(scene):
     expect(page.get_by_label("Who speaks line 2").locator("option:checked")).to_have_text("nobody")
 
 
-# What the page asks for by itself fails, and then does not.
-ASKED_MEANWHILE = """() => {
-  const detail = { elt: document.body, requestConfig: {}, xhr: { status: 200, responseURL: location.href } };
-  for (const name of ["htmx:sendError", "htmx:beforeSwap"]) document.dispatchEvent(new CustomEvent(name, { detail }));
-}"""
-
-
 def test_a_failed_request_says_why_keeps_what_was_typed_and_can_be_done_again(scene):
     page = scene
     view(page, "Script")

@@ -251,6 +251,22 @@ def test_sounds_come_before_words_and_what_is_set_of_them_meanwhile_stays(ferry,
     assert [word.text for _, word in reading.lost] == [unscripted.SOUNDS_ONLY]
 
 
+def test_killed_between_the_words_and_their_reading_it_is_read_as_written(ferry, monkeypatch):
+    ferry.script(ferry.owner, "remove", line=script_of(ferry.scene).value.lines[0].id)
+
+    def killed(*asked, **how):
+        raise KeyboardInterrupt
+
+    with monkeypatch.context() as patch:
+        patch.setattr(reading_scene, "replace", killed)
+        with pytest.raises(KeyboardInterrupt):
+            reads(ferry)
+    assert [line.text for line in scene_reading(ferry.fresh).lines] == [unscripted.SOUNDS_ONLY]
+    (heard,) = script_of(ferry.scene).value.lines
+    reads(ferry)
+    assert [line.id for line in scene_reading(ferry.fresh).lines] == [heard.id]
+
+
 def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry):
     ferry.stave.character.language = "sv"
     ferry.stave.character.save()
