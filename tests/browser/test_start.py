@@ -76,8 +76,9 @@ def test_each_view_says_what_comes_next_and_the_cast_grows_where_it_is_asked_for
         page.get_by_role("button", name="Add to the cast").click()
     expect(page.get_by_label("Who speaks line 1")).to_have_value(re.compile(r"\d+"))
     expect(page.get_by_text("1 line cannot be read")).to_be_visible()
+    page.route("**/script/edit", lambda route: (page.wait_for_timeout(500), route.continue_()))
     page.get_by_label("Who speaks line 1").select_option("")
-    page.get_by_role("button", name="Read", exact=True).click()
+    page.get_by_role("button", name="Read", exact=True).click()  # waits for what was said before it
     following.get_by_role("link", name="watch and correct").click()
     desk_ready(page)
     expect(following).to_contain_text("hand over")

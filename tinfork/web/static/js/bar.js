@@ -1,29 +1,39 @@
 // The bar at the top: daylight or night. Beneath it, on every page: what is said when a request of the page fails.
 import "./lib/focus.js";
-import { pageHeaders, sayIn, troubleOf } from "./lib/edits.js";
+import { aWhile, pageHeaders, sayIn, troubleOf } from "./lib/edits.js";
 
 /** @type {Element | null} */
 let failed = null;
 const say = sayIn(document.getElementById("trouble"));
+const GONE = 404;
 
 document.addEventListener("htmx:configRequest", ({ detail }) => Object.assign(detail.headers, pageHeaders()));
-document.addEventListener("htmx:sendError", ({ detail }) => {
-  failed = detail.elt;
-  say(troubleOf(0, location.href), again(detail));
-});
-document.addEventListener("htmx:beforeSwap", (event) => {
-  const { xhr, elt } = event.detail;
-  const trouble = troubleOf(xhr.status, xhr.responseURL);
-  // What else is asked for meanwhile takes nothing away that is still to be read.
-  if (!trouble && failed?.isConnected && failed !== elt) return;
-  failed = trouble ? elt : null;
-  say(trouble, trouble ? again(event.detail) : undefined);
-  if (trouble) event.detail.shouldSwap = false;
+document.addEventListener("htmx:sendError", ({ detail }) => tell(detail, troubleOf(0, location.href)));
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  const trouble = troubleOf(detail.xhr.status, detail.xhr.responseURL);
+  if (trouble) {
+    detail.shouldSwap = false;
+    tell(detail, trouble);
+  } else if (failed === detail.elt || !failed?.isConnected) {
+    if (failed) say("");
+    failed = null;
+  }
 });
 
+// What a person asked for is said, and can be done again. What the page asks for by itself is asked for again, and says
+// nothing: it would take the place of what a person has yet to do again.
+function tell(detail, trouble) {
+  if (!detail.elt.matches("[data-by-itself]")) {
+    failed = detail.elt;
+    say(trouble, () => again(detail));
+  } else if (detail.xhr.status !== GONE) aWhile().then(() => again(detail));
+}
+
 // The same request of the same element once more.
-function again({ elt, requestConfig }) {
-  return () => elt.isConnected && window.htmx.trigger(elt, requestConfig?.triggeringEvent?.type ?? "click");
+function again({ elt, target, requestConfig: { verb, path, triggeringEvent } }) {
+  if (!elt.isConnected) return;
+  if (verb === "get") window.htmx.ajax(verb, path, { source: elt, target });
+  else window.htmx.trigger(elt, triggeringEvent?.type ?? "click");
 }
 
 document.addEventListener("alpine:init", () => {

@@ -1,12 +1,12 @@
 // The Script view: lines are kept as soon as they are left; keys say who speaks; a word opens on a click.
 import "../lib/cast.js";
-import { ask, Queue, sayIn, tellOfChange } from "../lib/edits.js";
+import { aWhile, ask, Queue, sayIn, tellOfChange } from "../lib/edits.js";
 import { WordWindow } from "./word.js";
 
 const script = () => document.getElementById("script");
 const windowOfWord = new WordWindow(document.getElementById("word"), {
   here: (ipa) => edit({ verb: "say", line: opened.line, word: opened.word, ipa }),
-  reread: (affected) => read(affected.filter((use) => String(use.scene) === script().dataset.scene).map((use) => use.line)),
+  reread: (affected) => read(affected.filter((use) => String(use.scene) === script().dataset.scene).map((use) => ["only", use.line])),
   saved: () => refresh(),
 });
 let opened = null;
@@ -15,41 +15,58 @@ let opened = null;
 const queue = new Queue();
 const say = sayIn(document.getElementById("trouble"));
 
-const edit = (values) => send(() => script().dataset.edit, () => ({ version: script().dataset.version, ...values }), values.line);
-const read = (lines) => send(() => script().dataset.read, () => lines.map((line) => ["only", line]));
+// What failed and was not done since, in its order; it is said until it is.
+const undone = new Map();
 
-function send(url, values, line) {
+function edit(values) {
+  const body = () => new URLSearchParams({ version: script().dataset.version, ...values });
+  return send(() => script().dataset.edit, body, `${values.verb} ${values.line}`, values.line);
+}
+
+const read = (values) => send(() => script().dataset.read, () => new URLSearchParams(values), "read");
+
+/** @param {() => string} url where to, and
+ * @param {() => URLSearchParams | FormData} values with what, both as they are when its turn has come
+ * @param {string} what takes the place of the same that failed before
+ * @param {string} [line] which line it is about, if it is about one */
+function send(url, values, what, line) {
+  undone.delete(what);
   return queue.add(async () => {
-    say("");
     try {
-      const body = new URLSearchParams(values());
-      show(await (await ask(url(), { body, headers: { "HX-Request": "true" } })).text(), line);
+      const body = values();
+      const response = await ask(url(), { body, headers: { "HX-Request": "true" } });
+      show(await response.text(), line, body.get("text"));
+      if (!undone.size) say("");
     } catch (failed) {
-      say(failed.message, () => send(url, values, line));
+      undone.set(what, () => send(url, values, what, line));
+      say(failed.message, () => [...undone.values()].map((again) => again()));
     }
   });
 }
 
+// The lines as they are now, which the page asks for by itself.
 function refresh() {
   return queue.add(async () => {
     try {
-      show(await (await ask(script().getAttribute("hx-get"), { method: "GET", headers: { "HX-Request": "true" } })).text());
+      const response = await ask(script().dataset.lines, { method: "GET", headers: { "HX-Request": "true" } });
+      show(await response.text());
     } catch (failed) {
-      say(failed.message, refresh);
+      console.debug(failed);
+      aWhile().then(refresh);
     }
   });
 }
 
-// What the server sent takes the place of the old: all lines, or what an edit changed of them. What is being typed in
-// another line meanwhile stays, and keeps the cursor.
-function show(sent, edited) {
+// What the server sent takes the place of the old: all lines, or what an edit changed of them. What was typed and is not
+// what was sent stays, and keeps the cursor.
+function show(sent, line = undefined, text = undefined) {
   const made = document.createElement("template");
   made.innerHTML = sent;
   const patch = made.content.querySelector("[data-patch]");
   const focused = document.activeElement;
   const kept = { place: placeOf(focused), start: focused?.selectionStart, end: focused?.selectionEnd };
   const fields = [...document.querySelectorAll("#script [data-line] [name=text], #script form textarea")];
-  const typed = fields.filter((field) => field.value !== field.defaultValue && lineOf(field) !== String(edited));
+  const typed = fields.filter((field) => field.value !== field.defaultValue && !(field.value === text && lineOf(field) === line));
   if (patch) change(patch);
   else script().outerHTML = sent;
   window.htmx.process(script());
@@ -161,6 +178,8 @@ document.addEventListener("click", (event) => {
   if (!button) return;
   if (button.id === "next-unsettled") return nextUnsettled();
   if (button.matches(".word")) return open(button);
+  if (button.dataset.reads) return read(button.dataset.reads === "all" ? { all: "1" } : {});
+  if (button.dataset.again) return edit(JSON.parse(button.dataset.again));
   if (!button.dataset.verb) return;
   const values = { verb: button.dataset.verb };
   if (lineOf(button)) values.line = lineOf(button);
@@ -198,10 +217,12 @@ document.addEventListener("keydown", (event) => {
   event.preventDefault();
 });
 
-// Lines come anew when htmx has sent a form of the page, or a reading has ended.
-document.addEventListener("htmx:afterSettle", ({ target }) => {
-  if (!target.closest("#script") && !target.querySelector("#script")) return;
-  dress();
-  tellOfChange();
+document.addEventListener("submit", (event) => {
+  const form = /** @type {HTMLFormElement} */ (event.target);
+  if (!form.matches("#script form")) return;
+  event.preventDefault();
+  send(() => form.action, () => new FormData(form), "import");
 });
+
+document.body.addEventListener(`read-ended-${script().dataset.scene}`, refresh);
 dress();

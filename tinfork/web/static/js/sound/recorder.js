@@ -83,8 +83,10 @@ export class Recorder {
     this.recording = new MediaRecorder(this.stream, { mimeType: "audio/webm;codecs=opus", audioBitsPerSecond: 256000 });
     this.recording.addEventListener("dataavailable", (event) => pieces.push(event.data));
     this.recording.addEventListener("stop", () => this.#keep(new Blob(pieces, { type: "audio/webm" })));
+    this.recording.addEventListener("start", () => {
+      this.$("record").textContent = "Stop";
+    });
     this.recording.start();
-    this.$("record").textContent = "Stop";
   }
 
   #stop() {
