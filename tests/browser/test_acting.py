@@ -214,8 +214,8 @@ def test_a_pass_is_recorded_live_and_takes_only_its_frames(acting):
     page.keyboard.press("Enter")
     page.keyboard.press("o")
     page.get_by_label("Record with").select_option("pad")
-    page.get_by_role("button", name="Record", exact=True).click()
     page.evaluate("window.pad.axes[1] = -0.8")
+    page.get_by_role("button", name="Record", exact=True).click()
     until(page, "Number(document.querySelector('#acting').dataset.frame) > 12")
     with page.expect_response("**/edit") as asked:
         page.evaluate("window.pad = null")

@@ -309,6 +309,6 @@ def test_a_stale_line_is_refused_and_can_be_written_again(ferry):
     page = ferry.script(ferry.owner, "write", version=version, line=line, text="It's a “goat”").content.decode()
     assert "changed meanwhile (write, by owner)" in page
     assert script_of(ferry.scene).value.lines[0].text == "Fog."
-    again = json.loads(html.unescape(re.search(r'hx-vals="([^"]*&quot;version[^"]*)"', page)[1]))
+    again = json.loads(html.unescape(re.search(r'data-again="([^"]*)"', page)[1]))
     ferry.script(ferry.owner, **again)
     assert script_of(ferry.scene).value.lines[0].text == "It's a “goat”"
