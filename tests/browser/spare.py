@@ -11,6 +11,8 @@ from tests.speech import LINE, speak
 from tinfork.web.accounts.demo import make_demo_person
 from tinfork.web.productions.actions import create_scene
 from tinfork.web.productions.models import Production
+from tinfork.web.reading.actions import stave_for, take_reading
+from tinfork.web.reading.models import Stave
 from tinfork.web.reading.scene import Asked, read_part, to_read
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
@@ -26,21 +28,22 @@ def listed(data):
 
 
 def make():
-    """Make the scenes, in the database and the data folder of the environment."""
+    """Make the scenes, in the database and the data folder of the environment. Of scenes that are alike only the first
+    is read; the others take its reading."""
+    numbers = {}
     with tempfile.TemporaryDirectory() as folder:
         sound = speak(Path(folder) / "left boot.wav")
-        numbers = {
-            what: [
-                scene_of(sound, f"Spare {what} {number}", who, f"{who}: {LINE}" if read else "", read).pk
-                for number in range(1, many + 1)
-            ]
-            for what, (who, read, many) in _READY.items()
-        }
+        for what, (who, read, many) in _READY.items():
+            script = f"{who}: {LINE}" if read else ""
+            scenes = [scene_of(sound, f"Spare {what} {number}", who, script) for number in range(1, many + 1)]
+            if read:
+                reads_alike(scenes)
+            numbers[what] = [scene.pk for scene in scenes]
     (Path(os.environ["TINFORK_DATA"]) / "spare.json").write_text(json.dumps(numbers))
 
 
-def scene_of(path, name, who, script, read):
-    """A scene of the demo's production with somebody's sound, and their lines where there are any, read or not."""
+def scene_of(path, name, who, script):
+    """A scene of the demo's production with somebody's sound, and their lines where there are any."""
     person, production = make_demo_person(), Production.objects.get()
     scene = create_scene(person, production, name, "24", "1")
     with path.open("rb") as file:
@@ -48,6 +51,14 @@ def scene_of(path, name, who, script, read):
     place_sound(person, arrangement_of(scene), sound, 0, production.characters.get(name=who))
     if script:
         add_text(person, script_of(scene), None, script)
-    for part in to_read(scene)[0] if read else ():
-        read_part(person, scene, part, Asked(), lambda share: None)
     return scene
+
+
+def reads_alike(scenes):
+    """Read the first of some scenes that are alike, and take its reading for the others."""
+    person, first = make_demo_person(), scenes[0]
+    for part in to_read(first)[0]:
+        read_part(person, first, part, Asked(), lambda share: None)
+    stave = Stave.objects.get(scene=first)
+    for scene in scenes[1:]:
+        take_reading(person, stave_for(person, scene, stave.character), stave.reading_value)

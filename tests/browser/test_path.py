@@ -71,6 +71,8 @@ def test_from_recording_to_hand_over(scene, tmp_path):
     expect(page.get_by_role("alert").filter(visible=True)).to_contain_text("and even")
     page.get_by_role("button", name="a face").click()
     expect(page.get_by_role("alert").filter(visible=True)).to_have_count(0)
+    page.get_by_label("width").fill("360")  # small, as what is in them does not depend on it
+    page.get_by_label("height").fill("360")
     page.get_by_label("Picture behind everybody").set_input_files(drawing(tmp_path, "open"))
     expect(page.get_by_label("over a picture")).to_be_checked()
     page.get_by_label("over a picture").uncheck()
