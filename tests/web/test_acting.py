@@ -15,7 +15,7 @@ from tests.web.test_faces import square
 from tests.web.test_handover import makes
 from tinfork.core.acting.parts import DIALS
 from tinfork.core.mouths.picture import opened
-from tinfork.web.acting.models import Acting, SavedPose, acting_of
+from tinfork.web.acting.models import Acting, SavedPose, acting_of, kept_lane
 from tinfork.web.acting.staging import Stage
 from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part, remove_part
 from tinfork.web.faces.models import FacePart, face_of
@@ -217,6 +217,7 @@ def test_the_amount_of_a_phrase_and_of_the_scene_scales_gestures_and_no_keys(act
 
 def test_what_is_seen_in_a_locked_phrase_stays(acting):
     acting.do("propose")
+    acting.do("key", part="head", dial="y", frame=12, value=3)
     acting.do("phrase", line=LINE, note="afraid of the fog", moments=[12, 20])
     acting.do("phrase", line=LINE, locked=True)
     row = acting.row
@@ -235,6 +236,7 @@ def test_what_is_seen_in_a_locked_phrase_stays(acting):
     assert acting.drawings("lids") == seen[1]
     acting.do("phrase", line=LINE, locked=False)
     acting.do("key", part="head", dial="y", frame=middle, value=5)
+    assert all(kept_lane(acting.row.lane(part)) == kept for part, kept in acting.bodies.items())
     assert acting.row.notes[LINE].note == "afraid of the fog"
     assert len(acting.row.notes[LINE].moments) == 2
 

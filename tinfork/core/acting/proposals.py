@@ -64,10 +64,13 @@ def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None) ->
     found = []
     for number in range(len(speech.phrases)) if numbers is None else numbers:
         phrase = speech.phrases[number]
+        pause = phrase.frame - speech.territory(number).start
+        long = pause >= speech.frames_of(_THOUGHT_SECONDS)
+        if not long and len(phrase.words) < 3:
+            continue
         dice = _dice(seed, phrase, 1)
-        before = speech.territory(number).start
-        pause, side = phrase.frame - before, float(dice.choice((-1, 1)))
-        if pause >= speech.frames_of(_THOUGHT_SECONDS):
+        side = float(dice.choice((-1, 1)))
+        if long:
             first = phrase.frame - min(pause, speech.frames_of(dice.uniform(0.8, 1.3)))
             found.append(Thought(first, phrase.frame - 1, side, float(dice.uniform(-1, 0.4)), phrase.line))
         for word in _seams(phrase, speech, dice):

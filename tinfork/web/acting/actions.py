@@ -37,23 +37,25 @@ Track = tuple[Exposure, ...]
 
 @transaction.atomic
 def on_lanes(person: Person, acting: Acting, version: int, verb: str, changes: Changes, *fields: str) -> Acting:
-    """Change lanes, each for itself, as one action. fields: what of a lane its change goes by, all of it where none is
-    named. ActingError where that would change what is seen in a phrase that is locked."""
+    """Change lanes, each for itself, as one action. fields: what of a lane its change goes by, as Acting.lane has it;
+    of "shows" it changes nothing. ActingError where that would change what is seen in a phrase that is locked."""
     held = edits.locked(person, acting, version)
     stage = stage_of(held)
     decided: dict[str, Any] = {}
     needed = () if stage.locked() else fields
     own = changes(stage) if callable(changes) else changes
+    held.load(own, *needed)
     for name, do in own.items():
         part, before = stage.part(name), held.lane(name, *needed)
         after = do(stage, part, before)
         _check_locked(stage, before, after)
-        kept = kept_lane(after)
-        if "body" in (fields or ("body",)) and after != replace(before, gestures=after.gestures):
+        known = {field: held.kept(field, name) for field in fields or ("body", "gestures") if field != "shows"}
+        kept = kept_lane(after, before, **known)
+        if "body" in known and after != replace(before, gestures=after.gestures):
             decided[LANE + name] = kept["body"]
-        if "gestures" in (fields or ("gestures",)) and after.gestures != before.gestures:
+        if "gestures" in known and after.gestures != before.gestures:
             decided[GESTURES + name] = kept["gestures"]
-    return edits.change(person, held, verb, decided)
+    return edits.change(person, held, verb, decided, is_plain=True)
 
 
 def _check_locked(stage: Stage, before: Lane, after: Lane) -> None:
@@ -321,38 +323,43 @@ def look(
             own |= {name: looking(turned, stage.acting.eyes_first, slow) for name in heads}
         return own
 
-    return on_lanes(person, acting, version, "look", changes)
+    return on_lanes(person, acting, version, "look", changes, "gestures", "shows")
 
 
 def propose(person: Person, acting: Acting, version: int, lines: list[int], parts: list[str]) -> dict[str, Any]:
     """Propose anew for phrases, all where none are named; what was only proposed for them before is gone, what was
     accepted stays. What it says: how much was proposed."""
-    stage = Stage(acting)
-    done = {line for line, own in acting.notes.items() if own.locked}
-    open_lines = [one for one in stage.lines if one.line not in done and (not lines or one.line in lines)]
-    if not open_lines:
-        raise ActingError("There is no phrase to propose for: read the lines first, or unlock the phrase.")
-    places = {one.number: n for n, one in enumerate(stage.lines)}
-    numbers = [places[one.number] for one in open_lines]
-    speech = stage.speech(numbers)
-    wanted = {one.line for one in open_lines}
-    names = [part.name for part in stage.face.parts if part.role and (not parts or part.name in parts)]
-    count = 0
+    count, phrases = 0, 0
 
-    def proposing(stage: Stage, part: Part, lane: Lane) -> Lane:
-        nonlocal count
-        bare = replace(lane, gestures=tuple(g for g in lane.gestures if g.accepted or g.line not in wanted))
-        found = proposals.proposed(part, stage.place(replace(bare, keys={})), speech, acting.wish, numbers)
-        found = [g for g in found if not any(_overlaps(g, frames) for frames in stage.locked())]
-        count += len(found)
-        anchored = []
-        for one in found:
-            frame, source = stage.where.anchored(one.frame, lane.lead)
-            anchored.append(structs.replace(one, frame=frame, source_id=source))
-        return verbs.put_gestures(bare, anchored)
+    def changes(stage: Stage) -> dict[str, Change]:
+        nonlocal phrases
+        done = {line for line, own in stage.acting.notes.items() if own.locked}
+        open_lines = [one for one in stage.lines if one.line not in done and (not lines or one.line in lines)]
+        if not open_lines:
+            raise ActingError("There is no phrase to propose for: read the lines first, or unlock the phrase.")
+        phrases = len(open_lines)
+        places = {one.number: n for n, one in enumerate(stage.lines)}
+        numbers = [places[one.number] for one in open_lines]
+        speech = stage.speech(numbers)
+        wanted = {one.line for one in open_lines}
 
-    on_lanes(person, acting, version, "propose", dict.fromkeys(names, proposing))
-    return {"proposed": count, "phrases": len(open_lines)}
+        def proposing(stage: Stage, part: Part, lane: Lane) -> Lane:
+            nonlocal count
+            bare = replace(lane, gestures=tuple(g for g in lane.gestures if g.accepted or g.line not in wanted))
+            found = proposals.proposed(part, stage.place(replace(bare, keys={})), speech, stage.acting.wish, numbers)
+            found = [g for g in found if not any(_overlaps(g, frames) for frames in stage.locked())]
+            count += len(found)
+            anchored = []
+            for one in found:
+                frame, source = stage.where.anchored(one.frame, lane.lead)
+                anchored.append(structs.replace(one, frame=frame, source_id=source))
+            return verbs.put_gestures(bare, anchored)
+
+        own = (part.name for part in stage.face.parts if part.role and (not parts or part.name in parts))
+        return dict.fromkeys(own, proposing)
+
+    on_lanes(person, acting, version, "propose", changes, "gestures", "shows")
+    return {"proposed": count, "phrases": phrases}
 
 
 def _overlaps(one: Gesture, frames: range) -> bool:

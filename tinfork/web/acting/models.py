@@ -1,4 +1,4 @@
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from functools import cached_property
 from typing import Any
 
@@ -28,16 +28,29 @@ def part_of(name: str) -> tuple[str, str] | None:
     return next(((field, name.removeprefix(kind)) for kind, field in _KEPT.items() if name.startswith(kind)), None)
 
 
-def kept_lane(lane: Lane) -> Parts:
-    """What a lane's row keeps of it, made plain; None where there is nothing."""
-    body = {"keys": lane.keys, "shows": lane.shows, "lead": lane.lead, "alone": lane.alone}
-    there = any(lane.keys.values()) or lane.shows or lane.lead or lane.alone
-    return {"body": body if there else None, "gestures": lane.gestures or None}
+def kept_lane(lane: Lane, like: Lane | None = None, body: Any = None, gestures: Any = None) -> Parts:
+    """What a lane's row keeps of it, made plain; None where there is nothing. body, gestures: what the row of a lane it
+    is made from (like) keeps: what both share is taken from there, and not made plain again."""
+    like, known = like or Lane(), body or {}
+    rows = {id(own): row for own, row in zip(like.gestures, gestures or (), strict=False)}
+    same = {dial for dial, own in lane.keys.items() if known and own is like.keys.get(dial)}
+    keys = {dial: known["keys"][dial] if dial in same else plain(own) for dial, own in lane.keys.items()}
+    shows = known["shows"] if known and lane.shows is like.shows else plain(lane.shows)
+    there = any(keys.values()) or shows or lane.lead or lane.alone
+    return {
+        "body": {"keys": keys, "shows": shows, "lead": lane.lead, "alone": lane.alone} if there else None,
+        "gestures": [rows[id(own)] if id(own) in rows else plain(own) for own in lane.gestures] or None,
+    }
 
 
 def restored_lane(body: Any, gestures: Any) -> Lane:
     """The lane that a row keeps."""
     return restore({**(body or {}), "gestures": gestures or []}, Lane)
+
+
+def _stored(fields: Collection[str]) -> set[str]:
+    """The fields of a lane's row in which what is asked for of it is kept."""
+    return {"body" if field == "shows" else field for field in fields or ("body", "gestures")}
 
 
 class PhraseNotes(Struct, frozen=True):
@@ -118,18 +131,25 @@ class Acting(Document):
         """Lanes are kept in rows of their own."""
         return "version" if part_of(name) else name
 
+    def load(self, parts: Iterable[str], *fields: str) -> None:
+        """Load what rows of some parts keep in one go, as lane asks for it."""
+        wanted = [field for field in ("body", "gestures") if field in _stored(fields)]
+        self._kept |= {(field, part): None for part in parts for field in wanted}
+        for part, *kept in self.lanes.filter(part__in=parts).values_list("part", *wanted):
+            self._kept |= {(field, part): value for field, value in zip(wanted, kept, strict=True)}
+
     def lane(self, part: str, *fields: str) -> Lane:
-        """A part's lane; an empty one where nothing was decided or proposed. fields: all that is asked for of it."""
-        asked = fields or ("body", "gestures")
-        body, gestures = (self.kept(field, part) if field in asked else None for field in ("body", "gestures"))
+        """A part's lane; an empty one where nothing was decided or proposed. fields: what is asked for of it, its
+        "gestures", its "body", or of the body all but the keys ("shows"); everything where none is named."""
+        stored = _stored(fields)
+        body, gestures = (self.kept(field, part) if field in stored else None for field in ("body", "gestures"))
+        if body and fields and "body" not in fields:
+            body = body | {"keys": {}}
         return restored_lane(body, gestures)
 
     def gestured(self) -> set[str]:
-        """The parts that have gestures; those are loaded with it."""
-        rows = self.lanes.exclude(gestures__isnull=True).values_list("part", "gestures")
-        own = {("gestures", part): gestures for part, gestures in rows}
-        self._kept |= own
-        return {part for _, part in own}
+        """The parts that have gestures."""
+        return set(self.lanes.exclude(gestures__isnull=True).values_list("part", flat=True))
 
     def all_lanes(self) -> dict[str, Lane]:
         """Every lane in which there is something, by its part."""

@@ -78,13 +78,21 @@ def one_step() -> Iterator[None]:
 
 
 @transaction.atomic(savepoint=False)
-def change(person: Person, document: D, verb: str, changed: dict[str, Any], batch: int | None = None) -> D:
+def change(
+    person: Person,
+    document: D,
+    verb: str,
+    changed: dict[str, Any],
+    batch: int | None = None,
+    is_plain: bool = False,
+) -> D:
     """Set parts of what a person decided of a locked document, by their names, to values of the core or plain ones, and
     what follows from them; what was undone can no longer be redone. Where nothing is changed by it, nothing was done.
 
     batch: the number of a piece of long work; what it changes is one action, as long as nobody does anything meanwhile.
+    is_plain: all values are plain ones already.
     """
-    changed = plain(changed)
+    changed = changed if is_plain else plain(changed)
     before = document.decided(changed)
     changes = {name: ops for name, value in changed.items() if (ops := diff(before[name], value))}
     if not changes:
