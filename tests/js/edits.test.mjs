@@ -3,7 +3,7 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 globalThis.location = { href: "http://127.0.0.1/scenes/1/script/" };
-const { Editor, Queue, troubleOf } = await import("../../tinfork/web/static/js/lib/edits.js");
+const { Editor, onceMore, Queue, troubleOf } = await import("../../tinfork/web/static/js/lib/edits.js");
 
 test("every way to fail has a sentence of its own, and an answer has none", () => {
   const sentences = [0, 403, 404, 413, 500, 503].map((status) => troubleOf(status, "/scenes/1/script/edit"));
@@ -26,6 +26,26 @@ test("work is done in its order, and goes on after a failure", async () => {
   await assert.rejects(broken);
   await last;
   assert.deepEqual(done, ["slow", "last"]);
+});
+
+test("what is asked for while it is done is done once more after, and again after a failure", async () => {
+  const done = [];
+  let broken = false;
+  const ask = onceMore(async () => {
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    if (broken) throw new Error("no");
+    done.push("once");
+  });
+  const first = ask();
+  await Promise.all([ask(), ask(), ask()]);
+  assert.deepEqual(done, []);
+  await first;
+  assert.deepEqual(done, ["once", "once"]);
+  broken = true;
+  await assert.rejects(ask());
+  broken = false;
+  await ask();
+  assert.equal(done.length, 3);
 });
 
 test("edits made without a connection wait in sight and are sent in their order when it is back", async () => {

@@ -95,6 +95,25 @@ export class Queue {
   }
 }
 
+/** Work that is not done twice at once: asked for while it is being done, however often, it is done once more after.
+ * @param {() => Promise<unknown>} work */
+export function onceMore(work) {
+  let [busy, again] = [false, false];
+  return async () => {
+    again = busy;
+    if (busy) return;
+    busy = true;
+    try {
+      do {
+        again = false;
+        await work();
+      } while (again);
+    } finally {
+      busy = false;
+    }
+  };
+}
+
 // Edits go to the server one after the other, each on the version the last one left; what they changed comes back. Those
 // that reach nobody wait, in sight, and are sent in their order when there is a connection.
 export class Editor {

@@ -1,5 +1,5 @@
 // The exposure sheet: only the rows in sight are on the page. Its edits are those of the desk.
-import { Editor, get, post, sayIn } from "../lib/edits.js";
+import { Editor, get, onceMore, post, sayIn } from "../lib/edits.js";
 import { withPatch } from "../desk/lanes.js";
 import { lookAfter } from "../desk/companions.js";
 import { mouthPicture } from "../desk/mirror.js";
@@ -164,22 +164,12 @@ function sheetOf(page) {
   }
 
   // Slices that are missing of what is in sight; what changes while they come may make others missing.
-  let [asking, again] = [false, false];
-  async function more() {
-    again = asking;
-    if (asking) return;
-    asking = true;
-    try {
-      do {
-        again = false;
-        const [first, end] = inSight().map((row) => row * state.step);
-        await slices.more(first, end);
-      } while (again);
-    } catch (failed) {
-      say(failed.message, more);
-    }
-    asking = false;
-  }
+  const missing = onceMore(async () => {
+    const [first, end] = inSight().map((row) => row * state.step);
+    await slices.more(first, end);
+  });
+
+  const more = () => missing().catch((failed) => say(failed.message, more));
 
   function edit(at, verb, what = {}) {
     const { id, editUrl } = slices.all[at];
