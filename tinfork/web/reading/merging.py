@@ -4,7 +4,7 @@ import functools
 import hashlib
 import time
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from tinfork.core.script import marks
 from tinfork.core.script.casting import Part, own_clips
@@ -25,6 +25,19 @@ from . import actions
 _SECONDS_BETWEEN_LINES = 2.0
 
 
+@dataclass(frozen=True)
+class PartToRead:
+    """A sound of a scene with its lines, in its arrangement, and its recording; who asked, and the number of the piece
+    of work."""
+
+    person: Person
+    scene: Scene
+    part: Part
+    document: Arrangement
+    recording: Recording
+    batch: int | None
+
+
 class ReadingMerger:
     """Puts lines that were read in their places, as they come. Lines that were not asked for stay word for word, and so
     does a line that a person corrected while it was being read. Lines nobody wrote stay where a person set something of
@@ -33,23 +46,15 @@ class ReadingMerger:
     notes: sentences for the user; restore: by line id, the line as it was and which of its words alone were read again.
     """
 
-    def __init__(
-        self,
-        person: Person,
-        scene: Scene,
-        part: Part,
-        document: Arrangement,
-        recording: Recording,
-        batch: int | None,
-        heard: bool = False,
-    ) -> None:
+    def __init__(self, own: PartToRead, heard: bool = False) -> None:
+        part, scene, self._recording, self._batch = own.part, own.scene, own.recording, own.batch
         self._heard = heard or not part.lines
-        self._person, self._scene, self._part, self._recording, self._batch = person, scene, part, recording, batch
+        self._person, self._scene, self._part = own.person, scene, part
         self._cast = list(scene.production.characters.all())
-        self._frames = document.value.frames
+        self._frames = own.document.value.frames
         self._staves = {
-            character: (actions.stave_for(person, scene, scene.production.characters.get(pk=character)), own)
-            for character, own in _by_character(scene, part).items()
+            character: (actions.stave_for(own.person, scene, scene.production.characters.get(pk=character)), lines)
+            for character, lines in _by_character(scene, part).items()
         }
         self._before = {
             character: {line.id: line for line in reading.lines} if (reading := stave.reading_value) else {}

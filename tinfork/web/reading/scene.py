@@ -22,7 +22,7 @@ from tinfork.web.sound.arranging import arrangement_of, pieces_of
 from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement, SoundFile
 
-from .merging import ReadingMerger, basis_of
+from .merging import PartToRead, ReadingMerger, basis_of
 from .planning import scene_reading
 from .voices import keep_voices, known_voices
 
@@ -62,10 +62,11 @@ def read_part(person: Person, scene: Scene, part: Part, asked: Asked, report: Re
     """Read one sound's lines, or only some of them, into the staves of who speaks them; sentences for the user."""
     document = arrangement_of(scene)
     recording = _recording(document, part)
+    own = PartToRead(person, scene, part, document, recording, asked.batch)
     report(0.1)
     if not part.lines:
-        return _hear(person, scene, part, document, recording, asked.batch, report)
-    merger = ReadingMerger(person, scene, part, document, recording, asked.batch)
+        return _hear(own, report)
+    merger = ReadingMerger(own)
     known = _known_lines(scene, part, document)
     if asked.words:
         merger.restore = {number: (line, asked.words) for number, line in known.items()}
@@ -84,33 +85,25 @@ def read_part(person: Person, scene: Scene, part: Part, asked: Asked, report: Re
     return notes + merger.notes
 
 
-def _hear(
-    person: Person,
-    scene: Scene,
-    part: Part,
-    document: Arrangement,
-    recording: Recording,
-    batch: int | None,
-    report: Report,
-) -> list[str]:
+def _hear(own: PartToRead, report: Report) -> list[str]:
     """Read a sound nobody wrote words for: its sounds first, so that mouths move at once; what is recognised after that
     becomes lines of the script, marked as heard."""
-    production = scene.production
+    part, production = own.part, own.scene.production
     who = production.characters.filter(pk=part.character or 0).first()
     language = (who.language if who else "") or production.language
-    merger = ReadingMerger(person, scene, part, document, recording, batch)
-    reading, heard, _ = read_unscripted(recording, language, lambda share: report(0.1 + 0.8 * share), merger.rest)
-    speaking = marks.speaking(document.the_marks)
+    merger = ReadingMerger(own)
+    reading, heard, _ = read_unscripted(own.recording, language, lambda share: report(0.1 + 0.8 * share), merger.rest)
+    speaking = marks.speaking(own.document.the_marks)
     if heard:
         new = [
             ScriptLine(0, one.text, part.character or _most_marked(one, speaking), "", one.start, one.end)
             for one in heard
         ]
-        written = add_heard(person, script_of(scene), new, batch).value.lines[-len(new) :]
+        written = add_heard(own.person, script_of(own.scene), new, own.batch).value.lines[-len(new) :]
         part = replace(part, lines=tuple(written))
         ids = [line.id for line in written]
         reading = replace(reading, lines=tuple(replace(line, id=ids[line.id]) for line in reading.lines))
-        merger = ReadingMerger(person, scene, part, document, recording, batch, heard=True)
+        merger = ReadingMerger(replace(own, part=part), heard=True)
     merger.rest(reading)
     notes = [*reading.notes, *merger.notes]
     if part.character is None and not (speaking and not heard) and not all(line.character for line in part.lines):
