@@ -36,17 +36,29 @@ def grown_old() -> "weakref.ref[Ring]":
     return weakref.ref(ring)
 
 
-def test_what_an_edit_leaves_behind_goes_after_an_answer_and_not_within_one():
+def answered(objects: int) -> None:
+    """An answer that leaves so many young objects."""
+    made = [[number] for number in range(objects)]
+    request_finished.send(sender=None)
+    assert len(made) == objects
+
+
+def test_what_edits_leave_behind_goes_after_some_answers_and_not_within_one():
     collect_after_answers()
     left = grown_old()
-    made = [[number] for number in range(600_000)]
-    assert left() is not None and len(made) == 600_000
-    request_finished.send(sender=None)
+    made = [[number] for number in range(400_000)]
+    young = weakref.ref(Ring())
+    more = [[number] for number in range(50_000)]
+    assert left() is not None and young() is not None and len(made + more) == 450_000
+    answered(0)
+    assert young() is None
+    for _ in range(4):
+        answered(30_000)
     assert left() is None
 
 
 def test_not_after_every_answer():
     collect_after_answers()
-    left = grown_old()
-    request_finished.send(sender=None)
-    assert left() is not None
+    left, young = grown_old(), weakref.ref(Ring())
+    answered(1_000)
+    assert left() is not None and young() is not None

@@ -5,18 +5,23 @@ import gc
 
 from django.core.signals import request_finished
 
-_YOUNG, _MIDDLE, _NEVER = 5_000, 10, 1_000_000
-_OFTEN = 4
+_MOST_WITHIN, _NEVER = 500_000, 1_000_000
+"""So many objects more than before may be made before they are looked through within an answer."""
+
+_LEFT, _OFTEN = 20_000, 4
+"""From so many young objects left by answers on they are looked through, and every so many times all are."""
 
 
 def collect_after_answers() -> None:
     """From now on. What is there already stays for good, and is not looked through again."""
     gc.collect()
     gc.freeze()
-    gc.set_threshold(_YOUNG, _MIDDLE, _NEVER)
+    gc.set_threshold(_MOST_WITHIN, _NEVER, _NEVER)
     request_finished.connect(_collect, dispatch_uid="collect after answers")
 
 
 def _collect(**_: object) -> None:
+    if gc.get_count()[0] >= _LEFT:
+        gc.collect(1)
     if gc.get_count()[2] >= _OFTEN:
         gc.collect()
