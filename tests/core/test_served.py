@@ -1,5 +1,6 @@
 """What the desk says of every sound is true: where it is shown, or why it is not."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -63,6 +64,16 @@ def test_a_drawing_that_is_wanting_is_said_so_with_what_stands_in():
     assert [answer.fate for answer in seen] == [Fate.NO_DRAWING, Fate.SHOWN, Fate.NO_DRAWING]
     assert seen[0].frame is None
     assert "“ajar” stands in" in seen[2].reason
+
+
+def test_a_drawing_that_left_the_chart_is_said_so_until_it_is_planned_anew():
+    sounds, seconds = say("m:80 'ɑ:200 m:80")
+    shape = curves(sounds, seconds, FPS)
+    track = planner.plan(shape, CHART, DIAL, ())
+    left = Chart(tuple(replace(one, name="wide") if one.name == "open" else one for one in CHART.drawings))
+    seen = planner.explain(track, shape, left, DIAL, ())
+    assert [answer.fate for answer in seen] == [Fate.SHOWN, Fate.NO_DRAWING, Fate.SHOWN]
+    assert "left the chart" in seen[1].reason
 
 
 def test_a_pin_in_its_place_is_said_so():

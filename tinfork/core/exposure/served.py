@@ -116,8 +116,8 @@ class _Judge:
             return Seen(target.sound, Fate.NO_DRAWING, frame, f"The chart has no drawing for it{stands_in}.")
         if frame is not None:
             return Seen(target.sound, Fate.SHOWN, frame)
-        if any(e.pinned for e in here):
-            return Seen(target.sound, Fate.PINNED, None, "A pinned drawing stands in its place.")
+        if other := self._in_its_place(here):
+            return Seen(target.sound, other[0], None, other[1])
         alike = next((e for e in here if self._unlike[number, self._rows[e.drawing]] < _ALIKE), None)
         if alike:
             reason = "Its neighbour's mouth is alike and stands for both."
@@ -125,6 +125,14 @@ class _Judge:
         if any(self._rows.get(e.drawing) in fits for e in there):
             return Seen(target.sound, Fate.DIAL, None, "Left out by the Detail dial; a crisper one shows it.")
         return Seen(target.sound, Fate.NO_ROOM, None, "No room: its neighbours are seen more, and each must be held.")
+
+    def _in_its_place(self, here: Sequence[Exposure]) -> tuple[Fate, str] | None:
+        """What is shown instead that nobody planned: a pin, or what was planned with a chart that has changed since."""
+        if any(e.pinned for e in here):
+            return Fate.PINNED, "A pinned drawing stands in its place."
+        if any(e.drawing not in self._rows for e in here):
+            return Fate.NO_DRAWING, "A drawing that left the chart stands in its place."
+        return None
 
     def _other(self, number: int, exposure: Exposure) -> int | None:
         """The sound nearest in time whose own mouth the exposure shows."""
