@@ -89,7 +89,7 @@ def takes_all_of_it_elsewhere(page, tmp_path, after):
     page.get_by_role("link", name="Bring a bundle in").click()
     page.get_by_label("A ZIP that Hand-over made").set_input_files(packed)
     page.get_by_role("button", name="Bring it in").click()
-    expect(page.get_by_text("is on your shelf.")).to_be_visible()
+    expect(page.get_by_text("is on your shelf.")).to_be_visible(timeout=60_000)
     page.get_by_role("link", name="To the shelf").click()
     page.get_by_text("Skerry").click()
     page.locator("a.strip").click()
