@@ -83,7 +83,12 @@ def test_from_recording_to_hand_over(scene, tmp_path):
 
 
 def takes_all_of_it_elsewhere(page, tmp_path, after):
+    page.route("**/bundle", lambda route: route.fulfill(status=500, body="no"), times=1)
     page.get_by_role("button", name="This scene").click()
+    trouble = page.locator("#trouble")
+    expect(trouble).to_contain_text("went wrong on our side")
+    trouble.get_by_role("button", name="Do it again").click()
+    expect(trouble).to_be_hidden()
     packed = named(fetched(page, ".tinfork.zip", tmp_path), "Skerry")
     page.get_by_role("link", name="Tin Fork").first.click()
     page.get_by_role("link", name="Bring a bundle in").click()

@@ -21,7 +21,6 @@ def collect_after_answers() -> None:
 
 
 def _collect(**_: object) -> None:
-    if gc.get_count()[0] >= _LEFT:
-        gc.collect(1)
-    if gc.get_count()[2] >= _OFTEN:
-        gc.collect()
+    young, looks = gc.get_count()[0], gc.get_count()[2]
+    if young >= _LEFT:
+        gc.collect(2 if looks >= _OFTEN else 1)

@@ -383,9 +383,7 @@ def _phrase_by_phrase(
         return do(lane, line)
 
     def changes(stage: Stage) -> dict[str, Change]:
-        there = stage.acting.gestured()
-        own = (part.name for part in stage.face.parts if part.name in there and (not parts or part.name in parts))
-        return dict.fromkeys(own, change)
+        return dict.fromkeys((part.name for part in stage.face.parts if not parts or part.name in parts), change)
 
     done = on_lanes(person, acting, version, verb, changes, "gestures")
     if not found:

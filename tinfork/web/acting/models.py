@@ -147,10 +147,6 @@ class Acting(Document):
             body = body | {"keys": {}}
         return restored_lane(body, gestures)
 
-    def gestured(self) -> set[str]:
-        """The parts that have gestures."""
-        return set(self.lanes.exclude(gestures__isnull=True).values_list("part", flat=True))
-
     def all_lanes(self) -> dict[str, Lane]:
         """Every lane in which there is something, by its part."""
         for part, body, gestures in self.lanes.values_list("part", "body", "gestures"):

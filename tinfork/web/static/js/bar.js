@@ -14,9 +14,9 @@ document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   if (trouble) {
     detail.shouldSwap = false;
     tell(detail, trouble);
-  } else if (failed === detail.elt || !failed?.isConnected) {
-    if (failed) say("");
+  } else if (failed && (failed === detail.elt || !failed.isConnected)) {
     failed = null;
+    say("");
   }
 });
 
@@ -31,9 +31,7 @@ function tell(detail, trouble) {
 
 // The same request of the same element once more.
 function again({ elt, target, requestConfig: { verb, path, triggeringEvent } }) {
-  if (!elt.isConnected) return;
-  if (verb === "get") window.htmx.ajax(verb, path, { source: elt, target });
-  else window.htmx.trigger(elt, triggeringEvent?.type ?? "click");
+  if (elt.isConnected) window.htmx.ajax(verb, path, { source: elt, target, event: triggeringEvent });
 }
 
 document.addEventListener("alpine:init", () => {

@@ -20,7 +20,7 @@ const undone = new Map();
 
 function edit(values) {
   const body = () => new URLSearchParams({ version: script().dataset.version, ...values });
-  return send(() => script().dataset.edit, body, `${values.verb} ${values.line}`, values.line);
+  return send(() => script().dataset.edit, body, `${values.verb} ${values.line} ${values.word}`, values.line);
 }
 
 const read = (values) => send(() => script().dataset.read, () => new URLSearchParams(values), "read");
