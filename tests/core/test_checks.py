@@ -28,7 +28,7 @@ def looked(text=BOAT, settings=None, chart=CHART, change=lambda track: track, li
     track = change(tuple(replace(e, sounds=()) for e in plan(shape, chart, dial)))
     word = Word("boat", sounds[0].start, sounds[-1].end, 0.9, False, tuple(sounds))
     line = Line(id=1, text="boat", start=word.start, end=word.end, words=(word,))
-    return Looked(track, shape, chart, dials(shape.frames, dial), (line,) if lines is None else lines)
+    return Looked(track, shape, chart, dials(shape.frames, FPS, dial), (line,) if lines is None else lines)
 
 
 def found(own, kind):
@@ -168,4 +168,6 @@ def test_an_exposure_that_begins_before_what_is_looked_at_is_seen_from_there():
     part = curves(sounds, seconds, FPS, frames=range(30, 60))
     near = tuple(e for e in own.exposures if e.end > 30 and e.frame < 60)
     cut = tuple(Exposure(max(30, e.frame), min(60, e.end) - max(30, e.frame), e.drawing) for e in near)
-    assert not [c for c in checks(Looked(cut, part, CHART, dials(part.frames, Settings()))) if c.kind != Kind.FLASH]
+    assert not [
+        c for c in checks(Looked(cut, part, CHART, dials(part.frames, FPS, Settings()))) if c.kind != Kind.FLASH
+    ]

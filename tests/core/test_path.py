@@ -11,11 +11,14 @@ def price(stretch, shown):
     """What a way through costs, worked out without the search."""
     runs = [(drawing, len(list(run))) for drawing, run in itertools.groupby(shown)]
     starts = np.cumsum([0, *(length for _, length in runs[:-1])])
-    frames = len(shown)
+    frames, total = len(shown), 0.0
     for start, (_, length) in zip(starts, runs, strict=True):
-        if length < (min(stretch.hold[0], frames) if start == 0 else stretch.hold[start]):
+        shown_before = int(stretch.shown[shown[0]]) if start == 0 else 0
+        if not shown_before and length < (min(stretch.hold[0], frames) if start == 0 else stretch.hold[start]):
             return np.inf
-    total = stretch.entry[shown[0]] + stretch.leaving[shown[-1]]
+        ages = shown_before + np.arange(length)
+        total += stretch.still[start + np.arange(length), np.minimum(ages, stretch.still.shape[1] - 1)].sum()
+    total += stretch.entry[shown[0]] + stretch.leaving[shown[-1]]
     total += sum(stretch.cost[frame, drawing] for frame, drawing in enumerate(shown))
     total += sum(stretch.change[start] for start in starts[1:])
     return total + settled(stretch.events, shown, 0)
@@ -49,7 +52,8 @@ def stretch_of(seed, frames=7, drawings=3):
     ends = [event.last for event in events]
     if ends != sorted(ends):
         events = []
-    return Stretch(cost, change, hold, entry, leaving, tuple(events))
+    still, shown = random.uniform(0, 0.3, (frames, 3)), random.integers(0, 3, drawings)
+    return Stretch(cost, change, hold, still, entry, leaving, shown, tuple(events))
 
 
 @pytest.mark.parametrize("seed", range(60))
@@ -68,7 +72,9 @@ def test_stretches_searched_side_by_side_are_as_they_are_alone():
 
 
 def test_a_stretch_shorter_than_its_hold_is_one_run():
-    stretch = Stretch(np.eye(3), np.full(3, 0.1), np.full(3, 9), np.zeros(3), np.array([0.5, 0.2, 0.0]))
+    still, shown = np.zeros((3, 9)), np.zeros(3, np.int64)
+    leaving = np.array([0.5, 0.2, 0.0])
+    stretch = Stretch(np.eye(3), np.full(3, 0.1), np.full(3, 9), still, np.zeros(3), leaving, shown)
     assert cheapest([stretch])[0].tolist() == [2, 2, 2]
 
 

@@ -13,6 +13,7 @@ from tinfork.core.exposure import plan as planner
 from tinfork.core.exposure.curves import curves, targets_of
 from tinfork.core.exposure.events import nucleus_missed
 from tinfork.core.exposure.outcome import measure
+from tinfork.core.exposure.stillness import seen_runs
 from tinfork.core.exposure.track import Passage, Pin, Settings
 from tinfork.core.mouths.chart import Chart, Drawing, built_in
 from tinfork.core.mouths.shapes import SHAPES
@@ -55,7 +56,7 @@ def test_every_frame_once_held_and_no_two_alike(said, dial, rate):
 @example([("m", 0.03125), ("m", 0.046875)], Settings(4, 0, 0.0, 3), Fraction(12))
 def test_rest_belongs_to_silence(said, dial, rate):
     shape = shape_of(said, rate)
-    assert measure(planner.plan(shape, CHART, dial), shape, CHART, dial.hold).rests_in_speech == 0
+    assert measure(planner.plan(shape, CHART, dial), shape, CHART, dial).rests_in_speech == 0
 
 
 @settings(max_examples=100, deadline=None)
@@ -124,9 +125,30 @@ def test_pins_are_kept_to_the_frame(said, dial, asked):
     exposures = planner.plan(shape, CHART, dial, placed)
     covers(exposures, len(shape.values))
     assert [Pin(e.frame, e.frames, e.drawing) for e in exposures if e.pinned] == list(placed)
-    for before, e, after in zip((None, *exposures), exposures, (*exposures[1:], None), strict=False):
-        between_pins = (before is None or before.pinned) and (after is None or after.pinned)
-        assert e.pinned or e.frames >= dial.hold or between_pins
+    for run in seen_runs(exposures):
+        of_a_person = any(e.pinned for e in exposures if run.frame <= e.frame < run.end)
+        at_edge = run.frame == 0 or run.end == len(shape.values)
+        assert of_a_person or run.frames >= dial.hold or at_edge
+
+
+def test_a_gap_with_less_room_than_a_hold_shows_what_is_pinned_beside_it():
+    shape = shape_of([("ɑ", 1.0)])
+    exposures = planner.plan(shape, CHART, Settings(hold=3), [Pin(14, 4, "purse"), Pin(20, 4, "spread")])
+    runs = seen_runs(exposures)
+    assert [run.drawing for run in runs] == ["rest", "open", "purse", "spread", "open", "rest"]
+    assert [run.frames for run in runs][2:4] in ([6, 4], [4, 6], [5, 5])
+    apart = planner.plan(shape, CHART, Settings(hold=2), [Pin(14, 4, "purse"), Pin(20, 4, "spread")])
+    assert [run.drawing for run in seen_runs(apart)] == ["rest", "open", "purse", "open", "spread", "open", "rest"]
+
+
+def test_less_room_than_a_hold_at_the_edge_of_a_scene_is_rest_where_nobody_speaks():
+    shape = shape_of([("ɑ", 0.5)])
+    frames = len(shape.values)
+    exposures = planner.plan(shape, CHART, Settings(), [Pin(1, 4, "purse"), Pin(frames - 5, 4, "purse")])
+    assert [(e.frame, e.frames, e.drawing) for e in (exposures[0], exposures[-1])] == [
+        (0, 1, "rest"),
+        (frames - 1, 1, "rest"),
+    ]
 
 
 def test_silence_is_rest():

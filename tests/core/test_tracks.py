@@ -172,7 +172,9 @@ TRACKS = {
         Settings(),
         (
             ("rest", 10, "silence"),
-            ("open", 16, "ɑ, held over a gap of 170 ms and a short s"),
+            ("open", 6, "ɑ, and held over most of a gap of 170 ms"),
+            ("teeth", 4, "a syllable beats: the mouth goes toward s, short as it is, and comes back"),
+            ("open", 6, "ɑ"),
             ("rest", 16, "silence"),
         ),
     ),

@@ -83,6 +83,17 @@ def all_touched(starts: Array, ends: Array, rate: Fraction) -> tuple[Ints, Ints]
     return first, np.maximum(after, first + 1)
 
 
+def all_within(starts: Array, ends: Array, rate: Fraction) -> tuple[Ints, Ints]:
+    """Of many at once the first frame in whose middle it goes on and the one after the last, as frames_within has them;
+    (n,) each."""
+    fps, half = float(rate), 0.5 / float(rate)
+    first = np.ceil((starts - half - CLOCK_SECONDS) * fps).astype(np.int64)
+    after = np.floor((ends - half + CLOCK_SECONDS) * fps).astype(np.int64) + 1
+    middle = np.floor(((starts + ends) / 2 + CLOCK_SECONDS) * fps).astype(np.int64)
+    none = after <= first
+    return np.where(none, middle, first), np.where(none, middle + 1, after)
+
+
 def frames_within(start: float, end: float, rate: Fraction) -> range:
     """The frames in whose middle it goes on; where there is none, the one that its own middle lies in."""
     half = 0.5 / float(rate)

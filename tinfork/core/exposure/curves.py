@@ -6,7 +6,8 @@ in life. Two things are added: a sound is firm only in the articulators it needs
 an m, but not open), and its dominance grows towards its middle, so that a sound that lasts is reached, not undershot.
 """
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+import functools
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
@@ -17,7 +18,7 @@ from ..mouths.chart import shape_at
 from ..mouths.shapes import ARTICULATORS, CLOSURES, SHAPES, Articulation, shapes_of, visibility
 from ..speech.phones import is_vowel
 from ..speech.reading import Sound
-from ..timebase import all_touched, frame_count, frames_touched, frames_within
+from ..timebase import all_touched, all_within, frame_count, frames_touched, frames_within
 
 _GLIDE_SECONDS = 0.14
 """A diphthong that is held is held in its first half; the glide into the second takes no longer than this."""
@@ -95,6 +96,23 @@ class Curves:
         """The frames of the scene that these are."""
         return range(self.first, self.first + len(self.values))
 
+    @functools.cached_property
+    def all_touched(self) -> tuple[range, ...]:
+        """For each aim what touched gives."""
+        return self._counted(all_touched)
+
+    @functools.cached_property
+    def all_within(self) -> tuple[range, ...]:
+        """For each aim what within gives."""
+        return self._counted(all_within)
+
+    def _counted(self, of: Callable[[Array, Array, Fraction], tuple[Ints, Ints]]) -> tuple[range, ...]:
+        if not self.targets:
+            return ()
+        starts, ends = np.array([(target.start, target.end) for target in self.targets]).T
+        firsts, lasts = (np.maximum(0, one - self.first).tolist() for one in of(starts, ends, self.rate))
+        return tuple(map(range, firsts, lasts))
+
     def touched(self, target: Target) -> range:
         """The frames, counted from the first here, during which an aim sounds; at least one."""
         return _counted_from(self.first, frames_touched(target.start, target.end, self.rate))
@@ -160,16 +178,22 @@ def curves(
     own = range(frame_count(seconds, rate)) if frames is None else frames
     times: Array = (np.arange(own.start, own.stop, dtype=np.float64) + 0.5) / float(rate)
     targets = targets_of(sounds, allowed, aims)
-    heard = tuple(t for t in targets if _meet(frames_touched(t.start, t.end, rate), own)) if frames else targets
+    heard = _heard_on(targets, rate, own) if frames else targets
     blended = _blended(targets, times, float(rate), own.start)
     found = Curves(rate, blended, np.zeros(len(own)), np.ones(len(own), bool), heard, own.start)
-    for target in heard:
-        touched = found.touched(target)
+    for target, touched in zip(heard, found.all_touched, strict=True):
         here = slice(touched.start, touched.stop)
         found.visible[here] = np.maximum(found.visible[here], target.visible)
         found.silent[here] = False
     seen = np.where(found.silent, SHAPES["rest"].visible, found.visible)
     return replace(found, visible=np.maximum(seen, 0.05))
+
+
+def _heard_on(targets: Sequence[Target], rate: Fraction, frames: range) -> tuple[Target, ...]:
+    """The aims that sound on some frames."""
+    starts, ends = np.array([(target.start, target.end) for target in targets]).reshape(-1, 2).T
+    firsts, lasts = all_touched(starts, ends, rate)
+    return tuple(targets[at] for at in np.flatnonzero((firsts < frames.stop) & (lasts > frames.start)).tolist())
 
 
 def silence(sounds: Iterable[Sound], rate: Fraction, frames: range, allowed: Stretches | None = None) -> Bools:
@@ -200,8 +224,22 @@ def runs(mask: Bools) -> list[tuple[int, int]]:
     return list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
 
 
-def _meet(one: range, other: range) -> bool:
-    return one.start < other.stop and other.start < one.stop
+def led(silent: Bools, lead: Ints) -> Ints:
+    """Which frame of the curves is shown on each frame: lead later, and one more where a phrase begins. Rest does not
+    come early: the end of a phrase is shown until it is over, and a phrase shorter than the lead is not passed over."""
+    frames = len(silent)
+    numbers = np.arange(frames)
+    source = np.minimum(numbers + lead, frames - 1)
+    following = np.minimum(source + 1, frames - 1)
+    begins = silent[source] & ~silent[following] & (lead > 0)
+    source[begins] = following[begins]
+    ends = ~silent & silent[source]
+    still_sounding = np.minimum.accumulate(np.where(silent, numbers, frames)[::-1])[::-1] - 1
+    source[ends] = still_sounding[ends]
+    latest = np.maximum.accumulate(np.where(silent, -1, numbers))
+    passed = silent & silent[source] & (latest[source] > numbers)
+    source[passed] = latest[source[passed]]
+    return np.maximum.accumulate(source)
 
 
 def _blended(targets: tuple[Target, ...], times: Array, fps: float, begin: int) -> Array:

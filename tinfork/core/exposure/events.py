@@ -6,13 +6,14 @@ with how long it sounds and how much it is heard. The plan weighs these prices a
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Set as AbstractSet
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..mouths.chart import Chart
-from ..mouths.shapes import CLOSURES, SHAPES
+from ..mouths.chart import WEIGHTS, Chart
+from ..mouths.shapes import CLOSURES, SHAPES, Articulation
 from .curves import Curves, Target
 
 _CLOSURE_MISSED = 30.0
@@ -26,7 +27,12 @@ _LONGEST_SHARE = 8.0
 _STRESS_SHARE = {0: 0.55, 1: 1.0, 2: 0.85}
 _QUIETEST_SHARE = 0.5
 _SLACK_WEIGHT = 0.4
+_BEAT_MISSED = 0.7
+_TOWARD = 0.6
+_TOLD_APART, _FAR_APART = 0.3, 0.7
+_PAUSE_SECONDS = 0.1
 
+Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
@@ -42,6 +48,7 @@ class Event:
     last: int
     beside: tuple[float, ...]
     missed: float
+    beat: bool = False
 
     @property
     def middle(self) -> int:
@@ -65,14 +72,19 @@ class _Finder:
         self._curves, self._targets, self._frames = curves, curves.targets, len(curves.values)
         self._holds, self._leads = holds, leads
         self._closers = {shape: np.array(chart.closers(shape), np.int64) for shape in CLOSURES}
+        self._places = chart.places()
+        self._found_toward: dict[tuple[AbstractSet[str], AbstractSet[str]], tuple[Ints, float]] = {}
         self._parted = np.setdiff1d(np.arange(len(chart.drawings)), chart.shut())
         nuclei = {target.shape for target in curves.targets if target.nucleus}
         self._nearest = {name: np.array([chart.nearest(shape.place)], np.int64) for name, shape in SHAPES.items()}
         self._openers = {shape: np.array(chart.openers(shape), np.int64) for shape in nuclei}
 
     def found(self) -> Iterator[Event]:
+        beats = {between.start: (vowels, between) for vowels, between in beats_of(self._targets)}
         for number, target in enumerate(self._targets):
-            touched = self._curves.touched(target)
+            if number in beats:
+                yield from self._beat(*beats[number])
+            touched = self._curves.all_touched[number]
             at = min(self._frames - 1, touched.start)
             if target.shape in CLOSURES:
                 drawings = self._closers[target.shape]
@@ -81,7 +93,7 @@ class _Finder:
                 continue
             # A lead of one frame is met within the sound itself; a longer one shows all of it earlier.
             early = max(0, self._leads[at] - 1)
-            window = self._curves.within(target)
+            window = self._curves.all_within[number]
             if not len(window):
                 continue  # Its middle lies before the first of these frames.
             if target.nucleus:
@@ -90,6 +102,41 @@ class _Finder:
                 yield self._event(target, self._openers[target.shape], window, early, nucleus_missed(target))
             elif target.seconds >= _LONG_SECONDS:
                 yield self._event(target, self._nearest[target.shape], window, early, long_missed(target))
+
+    def _beat(self, vowels: tuple[int, int], between: range) -> Iterator[Event]:
+        """That the mouth goes toward what is said between two vowels, if any drawing does."""
+        said, ends = ([self._targets[number] for number in some] for some in (between, vowels))
+        if any(one.shape in CLOSURES and len(self._closers[one.shape]) for one in said):
+            return  # Lips that close are a beat, and an event of their own.
+        drawings, seen = self._toward(*({one.shape for one in some} for some in (said, ends)))
+        frames = [frame for number in between for frame in self._curves.all_within[number]]
+        if not len(drawings) or not frames:
+            return
+        one, other = ends
+        apart = (other.start + other.end - one.start - one.end) / 2 * float(self._curves.rate)
+        if apart < 2 * self._holds[min(self._frames - 1, frames[0])]:
+            return  # There is no room to hold both a vowel and what comes after it.
+        early = max(0, self._leads[min(self._frames - 1, frames[0])] - 1)
+        window = range(min(frames), max(frames) + 1)
+        yield replace(self._event(said[0], drawings, window, early, beat_missed(one, other, seen)), beat=True)
+
+    def _toward(self, said: AbstractSet[str], vowels: AbstractSet[str]) -> tuple[Ints, float]:
+        """The drawings that are nearer to one of some shapes than what is shown for either vowel, and told from it; and
+        how far off the farthest of them is."""
+        key = frozenset(said), frozenset(vowels)
+        if key not in self._found_toward:
+            shown = [int(self._nearest[shape][0]) for shape in vowels]
+            apart = np.sqrt(np.min([self._away(self._places[row]) for row in shown], axis=0))
+            found = np.zeros(len(self._places), bool)
+            for shape in said:
+                away = self._away(SHAPES[shape].place)
+                found |= away <= _TOWARD * min(away[row] for row in shown)
+            rows = np.flatnonzero(found & (apart >= _TOLD_APART))
+            self._found_toward[key] = rows, float(apart[rows].max(initial=0.0))
+        return self._found_toward[key]
+
+    def _away(self, place: Articulation | Array) -> Array:
+        return np.asarray((WEIGHTS * (self._places - np.array(place)) ** 2).sum(axis=1))
 
     def _event(self, target: Target, drawings: Ints, window: range, early: int, missed: float, slack: int = 0) -> Event:
         """The event of being seen within a window, some frames early; at a price, up to slack frames beside it."""
@@ -106,6 +153,23 @@ class _Finder:
         return _lips_close(before, own[0].start) and _lips_close(after, own[-1].end)
 
 
+def beats_of(targets: Sequence[Target]) -> Iterator[tuple[tuple[int, int], range]]:
+    """The numbers of two vowels, and of what is said between them without a pause, wherever something is."""
+    last: int | None = None
+    for number, target in enumerate(targets):
+        if number and target.start - targets[number - 1].end > _PAUSE_SECONDS:
+            last = None
+        if not target.nucleus:
+            continue
+        if last is not None:
+            after = last + 1
+            while after < number and targets[after].sound == targets[last].sound:
+                after += 1
+            if after < number:
+                yield (last, number), range(after, number)
+        last = number
+
+
 def _lips_close(beside: Sequence[Target], time: float) -> bool:
     """Whether the aim beside a vowel is a closure that comes right before it begins, or after it ends, at a time."""
     return any(one.shape in CLOSURES and max(one.start - time, time - one.end) < _BESIDE_SECONDS for one in beside)
@@ -114,6 +178,13 @@ def _lips_close(beside: Sequence[Target], time: float) -> bool:
 def closure_missed(target: Target) -> float:
     """What it costs not to see the lips close."""
     return _CLOSURE_MISSED * target.visible
+
+
+def beat_missed(one: Target, other: Target, seen: float) -> float:
+    """What it costs that the mouth stands still between two vowels: more, the more they are stressed and the farther
+    what is between would be seen to move it."""
+    stress = max(_STRESS_SHARE[one.stress], _STRESS_SHARE[other.stress])
+    return _BEAT_MISSED * stress * min(_FAR_APART, seen) / _FAR_APART
 
 
 def long_missed(target: Target) -> float:

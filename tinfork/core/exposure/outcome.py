@@ -8,9 +8,12 @@ from numpy.typing import NDArray
 
 from ..mouths.chart import Chart
 from ..mouths.shapes import CLOSURES, SHAPES
-from .curves import Curves
-from .track import Exposure
+from .curves import Curves, led
+from .events import events
+from .stillness import longest_still, said, seen_runs, stands
+from .track import Exposure, Settings
 
+_USUAL = Settings()
 LONG_SECONDS = 0.08
 """A vowel this long is to be seen opening."""
 
@@ -36,9 +39,16 @@ class Outcome:
     closed: int = 0
     rests_in_speech: int = 0
     short: int = 0
+    speaking: int = 0
+    standing: int = 0
+    long_holds: int = 0
+    longest: int = 0
+    beats: int = 0
+    beaten: int = 0
 
     def __add__(self, other: "Outcome") -> "Outcome":
-        return Outcome(**{name: value + getattr(other, name) for name, value in asdict(self).items()})
+        both = {name: value + getattr(other, name) for name, value in asdict(self).items()}
+        return Outcome(**both | {"longest": max(self.longest, other.longest)})
 
     @property
     def changes_per_second(self) -> float:
@@ -51,8 +61,8 @@ class Outcome:
         return self.reached / self.long_vowels if self.long_vowels else 1.0
 
 
-def measure(exposures: Sequence[Exposure], curves: Curves, chart: Chart, hold: int = 2) -> Outcome:
-    """The figures of a track planned from these curves. hold: in frames, what counts as too short."""
+def measure(exposures: Sequence[Exposure], curves: Curves, chart: Chart, settings: Settings = _USUAL) -> Outcome:
+    """The figures of a track planned from these curves, whose frames are counted from the curves' first."""
     rate = curves.rate
     rows = {d.name: row for row, d in enumerate(chart.drawings)}
     shown = np.repeat([rows.get(e.drawing, -1) for e in exposures], [e.frames for e in exposures])
@@ -70,6 +80,12 @@ def measure(exposures: Sequence[Exposure], curves: Curves, chart: Chart, hold: i
                 long_vowels.append(bool(np.isin(seen, chart.openers(target.shape)).any()))
             if (end - target.start) * float(rate) >= 2:
                 vowels.append(bool(np.isin(seen, shut).all()))
+    frames = len(curves.values)
+    lead, hold = [settings.lead] * frames, [settings.hold] * frames
+    longest = longest_still(rate, 0.5, settings.hold)
+    what = said(curves, led(curves.silent, np.array(lead)))
+    held = [stands(one, what) for one in seen_runs(exposures)]
+    beats = [event for event in events(curves, chart, hold, lead) if event.beat]
     return Outcome(
         exposures=len(exposures),
         changes=len(exposures) - 1,
@@ -81,7 +97,13 @@ def measure(exposures: Sequence[Exposure], curves: Curves, chart: Chart, hold: i
         closures=len(closures),
         closed=sum(closures),
         rests_in_speech=int((~curves.silent & (shown == rest)).sum()),
-        short=sum(e.frames < hold for e in exposures),
+        short=sum(e.frames < settings.hold for e in exposures),
+        speaking=int(what.speaking.sum()),
+        standing=sum(max(0, frames - longest) for frames in held),
+        long_holds=sum(frames > longest for frames in held),
+        longest=max(held, default=0),
+        beats=len(beats),
+        beaten=sum(bool(np.isin(shown[e.first : e.last + 1], e.drawings).any()) for e in beats),
     )
 
 

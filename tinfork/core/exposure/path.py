@@ -1,6 +1,6 @@
 """The cheapest way through frames x drawings, found exactly by dynamic programming.
 
-A state is a frame, a drawing, how many frames it must still be held, and how many of the events in reach are settled
+A state is a frame, a drawing, for how many frames it has been shown, and how many of the events in reach are settled
 (seen, or missed at their price). Events are settled in their order. Many stretches are searched side by side, one frame
 of each at a time.
 """
@@ -29,15 +29,19 @@ class Stretch:
     """Some frames to be planned together.
 
     cost: (frames, drawings) of showing each drawing on each frame. change: (frames,) cost of a new drawing there,
-    infinite where none may begin. hold: (frames,) least frames of a drawing that begins there. entry, leaving:
-    (drawings,) extra cost of being first and last. events: in order, their frames counted from the stretch's first.
+    infinite where none may begin. hold: (frames,) least frames of a drawing that begins there. still: (frames, ages)
+    extra cost of a drawing that has been shown for so many frames before, the last column for so many or more; at least
+    as many columns as any hold. entry, leaving: (drawings,) extra cost of being first and last; shown: (drawings,) for
+    how many frames each was shown before the first. events: in order, their frames counted from the stretch's first.
     """
 
     cost: Array
     change: Array
     hold: Ints
+    still: Array
     entry: Array
     leaving: Array
+    shown: Ints
     events: tuple[Event, ...] = ()
 
 
@@ -58,7 +62,7 @@ def _batches(stretches: Sequence[Stretch]) -> Iterator[list[int]]:
     batch: list[int] = []
     for number in order:
         frames, drawings = stretches[number].cost.shape
-        states = frames * drawings * int(stretches[number].hold.max(initial=1)) * 4
+        states = frames * drawings * stretches[number].still.shape[1] * 4
         longer = len(batch) >= _MANY and frames > 2 * len(stretches[batch[0]].cost)
         if longer or (batch and (len(batch) + 1) * states > _AT_ONCE):
             yield batch
@@ -69,8 +73,9 @@ def _batches(stretches: Sequence[Stretch]) -> Iterator[list[int]]:
 
 
 class _Search:
-    """state[p, j, r, d]: in stretch p, least cost so far with j events in reach settled, r frames of drawing d still to
-    be held. A shorter stretch goes on past its end at no cost, with nothing new allowed."""
+    """state[p, j, a, d]: in stretch p, least cost so far with j events in reach settled, drawing d shown for a frames
+    before this one, the last a for that many or more. A shorter stretch goes on past its end at no cost, with nothing
+    new allowed."""
 
     def __init__(self, stretches: Sequence[Stretch]) -> None:
         self._stretches = stretches
@@ -78,29 +83,33 @@ class _Search:
         drawings = stretches[0].cost.shape[1]
         pieces = len(stretches)
         self._piece = np.arange(pieces)
+        self._drawing = np.arange(drawings)
         reach = [_in_reach(s.events, self._frames) for s in stretches]
         self._settled = np.array([settled for settled, _ in reach])
         width = 1 + max(int((begun - settled).max(initial=0)) for settled, begun in reach)
+        self._ages = max(2, *(s.still.shape[1] for s in stretches))
         self._cost = np.zeros((self._frames, pieces, 1, 1, drawings))
-        self._change = np.full((self._frames, pieces, 1, 1), np.inf)
-        self._layer = np.zeros((self._frames, pieces), np.int64)
+        self._still = np.zeros((self._frames, pieces, 1, self._ages, 1))
+        self._change = np.full((self._frames, pieces, 1), np.inf)
+        self._held = np.zeros((self._frames, pieces, 1, self._ages, 1))
         for p, s in enumerate(stretches):
             frames = len(s.cost)
             hold = np.minimum(s.hold, frames - np.arange(frames))
             self._cost[:frames, p, 0, 0] = s.cost
-            self._change[:frames, p, 0, 0] = np.where(hold == s.hold, s.change, np.inf)
-            self._layer[:frames, p] = hold - 1
-        layers = int(self._layer.max(initial=0)) + 1
+            self._still[:frames, p, 0, :, 0] = s.still[:, np.minimum(np.arange(self._ages), s.still.shape[1] - 1)]
+            self._change[:frames, p, 0] = np.where(hold == s.hold, s.change, np.inf)
+            self._held[:frames, p, 0, :, 0] = _not_yet_held(hold, self._ages)
         self._open: list[int] = np.max([begun - settled for settled, begun in reach], axis=0).tolist()
         self._gone: Ints = np.diff(self._settled, axis=1, prepend=0).T
         self._any_gone: list[bool] = [bool(one.any()) for one in self._gone]
         self._prices = self._price_table(width, drawings)
-        self._state = np.full((pieces, width, layers, drawings), np.inf)
-        self._one_layer = [int(one[0]) if (one == one[0]).all() else None for one in self._layer]
-        record = (self._frames, pieces, width, drawings)
-        self._stayed, self._started = np.ones(record, bool), np.zeros(record, bool)
-        self._origin = np.zeros(record[:3], np.int64)
-        self._seen = np.zeros((self._frames, pieces, width, layers, drawings), bool)
+        self._state = np.full((pieces, width, self._ages, drawings), np.inf)
+        record = (self._frames, pieces, width)
+        self._stayed = np.zeros((*record, drawings), bool)
+        self._shown_for = np.zeros((*record, drawings), np.int64)
+        self._before = np.zeros((self._frames, 2, pieces, width), np.int64)
+        self._row_of_piece, self._row = np.arange(pieces)[:, None], np.arange(width)
+        self._seen = np.zeros((*record, self._ages, drawings), bool)
 
     def _price_table(self, width: int, drawings: int) -> Array:
         """(frames, stretches, rows, drawings): what it costs to settle the event of a row by the drawing shown."""
@@ -123,35 +132,30 @@ class _Search:
             if frame:
                 self._step(frame)
             else:
-                self._state[self._piece, 0, self._layer[0]] = [s.entry for s in self._stretches]
+                for p, one in enumerate(self._stretches):
+                    self._state[p, 0, np.minimum(one.shown, self._ages - 1), self._drawing] = one.entry
             self._state += self._cost[frame]
+            self._state += self._still[frame]
             self._settle(frame)
         return self._trace()
 
     def _step(self, frame: int) -> None:
-        """Every drawing goes on, or a new one begins after the cheapest that may end. Where that is the same drawing,
-        going on with it is cheaper still, so nothing need be done to rule it out."""
+        """Every drawing goes on, or another one begins after the cheapest that may end."""
         old = self._state
         new = np.empty_like(old)
-        new[:, :, :-1] = old[:, :, 1:]
-        new[:, :, -1] = np.inf
-        free = old[:, :, 0]
-        if old.shape[2] > 1:
-            np.less_equal(free, old[:, :, 1], out=self._stayed[frame])
-            np.minimum(free, old[:, :, 1], out=new[:, :, 0])
-        else:
-            new[:, :, 0] = free
-        free.argmin(axis=2, out=self._origin[frame])
-        offer = free.min(axis=2, keepdims=True) + self._change[frame]
-        layer = self._one_layer[frame]
-        if layer is not None:
-            into = new[:, :, layer]
-            np.less(offer, into, out=self._started[frame])
-            np.minimum(into, offer, out=into)
-        else:
-            into = new[self._piece, :, self._layer[frame]]
-            np.less(offer, into, out=self._started[frame])
-            new[self._piece, :, self._layer[frame]] = np.minimum(into, offer)
+        new[:, :, 1:] = old[:, :, :-1]
+        np.less(old[:, :, -1], new[:, :, -1], out=self._stayed[frame])
+        np.minimum(old[:, :, -1], new[:, :, -1], out=new[:, :, -1])
+        free = old + self._held[frame - 1]
+        free.argmin(axis=2, out=self._shown_for[frame])
+        least = free.min(axis=2)
+        first, second = self._before[frame]
+        least.argmin(axis=2, out=first)
+        begun = least.min(axis=2)
+        least[self._row_of_piece, self._row, first] = np.inf
+        least.argmin(axis=2, out=second)
+        new[:, :, 0] = (begun + self._change[frame])[:, :, None]
+        new[self._row_of_piece, self._row, 0, first] = least.min(axis=2) + self._change[frame]
         self._state = self._without_past(new, frame) if self._any_gone[frame] else new
 
     def _without_past(self, state: Array, frame: int) -> Array:
@@ -175,25 +179,39 @@ class _Search:
         """The way back from the cheapest end of each stretch."""
         rows = np.array([len(s.events) for s in self._stretches]) - self._settled[:, -1]
         leaving = np.array([s.leaving for s in self._stretches])
-        drawings = (self._state[self._piece, rows, 0] + leaving).argmin(axis=1)
-        ends = zip(rows.tolist(), drawings.tolist(), strict=True)
-        return np.array([self._way(piece, row, drawing) for piece, (row, drawing) in enumerate(ends)])
+        ends = self._state[self._piece, rows] + self._held[-1, :, 0] + leaving[:, None]
+        found = ends.reshape(len(ends), -1).argmin(axis=1)
+        begins = (divmod(one, len(self._drawing)) for one in found.tolist())
+        ways = (self._way(p, row, *one) for p, (row, one) in enumerate(zip(rows.tolist(), begins, strict=True)))
+        return np.array(list(ways))
 
-    def _way(self, piece: int, row: int, drawing: int) -> list[int]:
+    def _way(self, piece: int, row: int, age: int, drawing: int) -> list[int]:
         """The drawings on the way to a stretch's last frame."""
-        seen, started, stayed = self._seen[:, piece], self._started[:, piece], self._stayed[:, piece]
-        origin, layer, gone = self._origin[:, piece], self._layer[:, piece].tolist(), self._gone[:, piece].tolist()
-        shown, left = [0] * self._frames, 0
+        seen, stayed, gone = self._seen[:, piece], self._stayed[:, piece], self._gone[:, piece].tolist()
+        before, shown_for = self._before[:, :, piece], self._shown_for[:, piece]
+        shown, last = [0] * self._frames, self._ages - 1
         for frame in range(self._frames - 1, -1, -1):
             shown[frame] = drawing
-            while seen[frame, row, left, drawing]:
+            while seen[frame, row, age, drawing]:
                 row -= 1
             row += gone[frame]
-            if left == layer[frame] and started[frame, row, drawing]:
-                drawing, left = int(origin[frame, row]), 0
-            elif left or not stayed[frame, row, drawing]:
-                left += 1
+            if age == 0:
+                first, second = before[frame, :, row]
+                drawing = int(second if first == drawing else first)
+                age = int(shown_for[frame, row, drawing])
+            elif age < last or not stayed[frame, row, drawing]:
+                age -= 1
         return shown
+
+
+def _not_yet_held(hold: Ints, ages: int) -> Array:
+    """(frames, ages): 0 where a drawing that was shown for so many frames before may end after a frame, infinite where
+    it must be held on. What was shown before the first frame may."""
+    begins = np.arange(len(hold))[:, None] - np.arange(ages)[None, :]
+    held = (np.arange(ages) + 1)[None, :] >= hold[np.maximum(begins, 0)]
+    held |= begins < 0
+    held[:, -1] = True
+    return np.where(held, 0.0, np.inf)
 
 
 def _bounds(events: Sequence[Event]) -> tuple[Ints, Ints]:

@@ -9,16 +9,18 @@ import itertools
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..mouths.chart import WEIGHTS, Chart
 from ..mouths.shapes import CLOSURES, SHAPES
-from .curves import Curves, runs
+from .curves import Curves, led, runs
 from .events import Event, events
 from .path import Stretch, cheapest
-from .served import Seen, account, with_sounds
+from .served import Fate, Seen, account, with_sounds
+from .stillness import longest_still, said, still_costs
 from .track import NOTHING, Exposure, Passage, Pin, Settings, check_pins
 
 CALM, EVEN, CRISP = 2.2, 0.8, 0.006
@@ -29,6 +31,10 @@ _SHUT_ON_A_VOWEL = 0.6
 _SHORT_GAP_SECONDS = 0.20
 _GAP_VISIBLE = 0.15
 
+_KEPT = 6.0
+"""What it costs on a frame to show another drawing than what was there before an edit that did not touch it: more than
+whatever would be a little better, less than what must be seen (a closure, speech that is not shut up or frozen)."""
+
 Array = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
@@ -36,12 +42,13 @@ Ints = NDArray[np.int64]
 
 @dataclass(frozen=True)
 class Dials:
-    """The settings frame by frame, each (frames,). change: what a new drawing costs there; free: whether one may begin
-    there."""
+    """The settings frame by frame, each (frames,). change: what a new drawing costs there; longest: for how many frames
+    of speech one may be held (stillness.longest_still); free: whether one may begin there."""
 
     hold: Ints
     lead: Ints
     change: Array
+    longest: Ints
     step: Ints
     free: Bools
 
@@ -50,17 +57,37 @@ class Dials:
         return Settings(int(self.hold[frame]), int(self.lead[frame]), step=int(self.step[frame]))
 
 
-def dials(frames: range, settings: Settings, passages: Iterable[Passage] = ()) -> Dials:
+@dataclass(frozen=True)
+class Before:
+    """What was there before an edit. exposures: drawings by their names in the chart, on any frames of the scene; open:
+    the frames of the scene of which something has changed, where nothing is kept."""
+
+    exposures: Sequence[Exposure]
+    open: Sequence[range] = ()
+
+    def rows(self, frames: range, chart: Chart) -> Ints:
+        """(frames,) the row of the drawing to be kept on each of some frames, -1 where none is."""
+        known = {drawing.name: row for row, drawing in enumerate(chart.drawings)}
+        found = np.full(len(frames), -1)
+        for e in self.exposures:
+            found[max(0, e.frame - frames.start) : max(0, e.end - frames.start)] = known.get(e.drawing, -1)
+        for one in self.open:
+            found[max(0, one.start - frames.start) : max(0, one.stop - frames.start)] = -1
+        return found
+
+
+def dials(frames: range, rate: Fraction, settings: Settings, passages: Iterable[Passage] = ()) -> Dials:
     """The settings on some frames of a track, and those of the passages that have their own; the later passage
     stands."""
     count = len(frames)
-    hold, lead, step = (np.empty(count, np.int64) for _ in range(3))
+    hold, lead, step, longest = (np.empty(count, np.int64) for _ in range(4))
     change = np.empty(count)
     for begin, end, own in ((frames.start, frames.stop, settings), *((p.frame, p.end, p.settings) for p in passages)):
         here = slice(max(0, begin - frames.start), max(0, end - frames.start))
         hold[here], lead[here], step[here] = own.hold, own.lead, own.step
         change[here] = change_cost(own.detail)
-    return Dials(hold, lead, change, step, np.arange(frames.start, frames.stop) % step == 0)
+        longest[here] = longest_still(rate, own.detail, own.hold)
+    return Dials(hold, lead, change, longest, step, np.arange(frames.start, frames.stop) % step == 0)
 
 
 def change_cost(detail: float) -> float:
@@ -69,27 +96,39 @@ def change_cost(detail: float) -> float:
 
 
 def plan(
-    curves: Curves, chart: Chart, settings: Settings, pins: Iterable[Pin] = (), passages: Iterable[Passage] = ()
+    curves: Curves,
+    chart: Chart,
+    settings: Settings,
+    pins: Iterable[Pin] = (),
+    passages: Iterable[Passage] = (),
+    before: Before | None = None,
 ) -> tuple[Exposure, ...]:
     """Exposures that cover every frame of the curves once, are held at least as long as the settings say, and keep
     every pin, each with the sounds it serves. Frames are the scene's throughout.
 
-    An exposure between two pins, or in a track shorter than the hold, is shorter where there is no room.
-    TrackError when a pin does not fit.
+    before: what was there stays wherever that is possible. Where there is less room than a hold beside a pin, its
+    drawing is held; a track shorter than the hold is one exposure. TrackError when a pin does not fit.
     """
     own = tuple(passages)
-    lead = dials(curves.frames, settings, own).lead
-    return with_sounds(exposures(curves, chart, settings, pins, own), curves, chart, lead)
+    lead = dials(curves.frames, curves.rate, settings, own).lead
+    return with_sounds(exposures(curves, chart, settings, pins, own, before), curves, chart, lead)
 
 
 def exposures(
-    curves: Curves, chart: Chart, settings: Settings, pins: Iterable[Pin] = (), passages: Iterable[Passage] = ()
+    curves: Curves,
+    chart: Chart,
+    settings: Settings,
+    pins: Iterable[Pin] = (),
+    passages: Iterable[Passage] = (),
+    before: Before | None = None,
 ) -> tuple[Exposure, ...]:
     """What plan gives, without the sounds."""
     first_frame, frames = curves.first, len(curves.values)
     own = [Pin(pin.frame - first_frame, pin.frames, pin.drawing) for pin in pins]
     pinned = check_pins(own, frames, (d.name for d in chart.drawings))
-    problem = _problem(curves, chart, dials(curves.frames, settings, passages))
+    problem = _problem(curves, chart, dials(curves.frames, curves.rate, settings, passages))
+    if before:
+        _keep(problem.cost, before.rows(curves.frames, chart))
     shown = np.full(frames, problem.rest)
     stretches = list(_stretches(problem, chart, pinned))
     for first, drawings in zip(
@@ -100,6 +139,14 @@ def exposures(
     found += [Exposure(pin.frame, pin.frames, pin.drawing, pinned=True) for pin in pinned]
     found.sort(key=lambda exposure: exposure.frame)
     return tuple(Exposure(e.frame + first_frame, e.frames, e.drawing, e.pinned) for e in found)
+
+
+def _keep(cost: Array, rows: Ints) -> None:
+    """Let what was there cost less than anything else. cost: (frames, drawings), changed in place; rows: (frames,)."""
+    kept = np.flatnonzero(rows >= 0)
+    was = cost[kept, rows[kept]]
+    cost[kept] += _KEPT
+    cost[kept, rows[kept]] = was
 
 
 def _gaps(pins: Sequence[Pin], frames: int) -> list[tuple[int, int]]:
@@ -123,7 +170,7 @@ def meeting(
 ) -> int:
     """The frame of some at which one drawing best gives way to another, when nothing else is seen on them; the one
     after the last where the first is best throughout. Frames are the scene's; drawings by name."""
-    cost = _problem(curves, chart, dials(curves.frames, settings, passages)).cost
+    cost = _problem(curves, chart, dials(curves.frames, curves.rate, settings, passages)).cost
     here = slice(frames.start - curves.first, frames.stop - curves.first)
     rows = [np.minimum(cost[here, chart.index(name)], _REST_IN_SPEECH) for name in drawings]
     first, second = (np.concatenate([[0.0], np.cumsum(row)]) for row in rows)
@@ -138,21 +185,34 @@ def explain(
     pins: Iterable[Pin] = (),
     passages: Iterable[Passage] = (),
 ) -> list[Seen]:
-    """For each sound that has an aim, where a planned track shows it or why it does not. What the Detail dial took away
-    is told from what there is no room for by planning once more at the crispest."""
-    own = tuple(passages)
-    crispest = (replace(p, settings=replace(p.settings, detail=1.0)) for p in own)
-    crisp = plan(curves, chart, replace(settings, detail=1.0), pins, crispest)
-    return account(track, crisp, curves, chart, dials(curves.frames, settings, own).lead)
+    """For each sound that has an aim, where a planned track shows it or why it does not. Each reason is tried: planned
+    once more with that one thing changed, the sound is seen."""
+    own, pinned = tuple(passages), tuple(pins)
+
+    def planned(pins: Sequence[Pin] = pinned, **changed: Any) -> tuple[Exposure, ...]:
+        passages = [replace(one, settings=replace(one.settings, **changed)) for one in own]
+        return exposures(curves, chart, replace(settings, **changed), pins, passages)
+
+    others = {
+        Fate.PINNED: lambda: planned(()),
+        Fate.KEPT: planned,
+        Fate.DIAL: lambda: planned(detail=1.0),
+        Fate.NO_ROOM: lambda: planned(hold=1),
+        Fate.BOTH: lambda: planned(hold=1, detail=1.0),
+    }
+    return account(track, others, curves, chart, dials(curves.frames, curves.rate, settings, own).lead)
 
 
 @dataclass(frozen=True)
 class _Problem:
-    """cost: (frames, drawings); rests: (frames,) the mouth rests there for certain; rest: the row of that drawing.
+    """cost: (frames, drawings); still: (frames, ages) as a Stretch has it; silent: (frames,) nobody
+    speaks there; rests: (frames,) the mouth rests there for certain; rest: the row of that drawing.
     middles: (events,) the frame each belongs to."""
 
     cost: Array
+    still: Array
     dials: Dials
+    silent: Bools
     rests: Bools
     rest: int
     events: tuple[Event, ...]
@@ -161,7 +221,7 @@ class _Problem:
 
 def _problem(curves: Curves, chart: Chart, at: Dials) -> _Problem:
     frames = len(curves.values)
-    source = _led(curves.silent, at.lead)
+    source = led(curves.silent, at.lead)
     values, visible = curves.values[source], curves.visible[source].copy()
     rest = chart.nearest(SHAPES["rest"].place)
     rests, pauses = rest_in(curves.silent, curves.rate, at)
@@ -179,25 +239,18 @@ def _problem(curves: Curves, chart: Chart, at: Dials) -> _Problem:
     others = np.arange(len(chart.drawings)) != rest
     cost[np.ix_(rests, others)] = np.inf
     found = events(curves, chart, at.hold.tolist(), at.lead.tolist())
-    return _Problem(cost, at, rests, rest, found, np.array([event.middle for event in found], np.int64))
+    still = still_costs(said(curves, source).through(_gaps_without_rest(curves.silent, rests)), at.longest, at.hold)
+    return _Problem(
+        cost, still, at, curves.silent, rests, rest, found, np.array([event.middle for event in found], np.int64)
+    )
 
 
-def _led(silent: Bools, lead: Ints) -> Ints:
-    """Which frame of the curves is shown on each frame: lead later, and one more where a phrase begins. Rest does not
-    come early: the end of a phrase is shown until it is over, and a phrase shorter than the lead is not passed over."""
-    frames = len(silent)
-    numbers = np.arange(frames)
-    source = np.minimum(numbers + lead, frames - 1)
-    following = np.minimum(source + 1, frames - 1)
-    begins = silent[source] & ~silent[following] & (lead > 0)
-    source[begins] = following[begins]
-    ends = ~silent & silent[source]
-    still_sounding = np.minimum.accumulate(np.where(silent, numbers, frames)[::-1])[::-1] - 1
-    source[ends] = still_sounding[ends]
-    latest = np.maximum.accumulate(np.where(silent, -1, numbers))
-    passed = silent & silent[source] & (latest[source] > numbers)
-    source[passed] = latest[source[passed]]
-    return np.maximum.accumulate(source)
+def _gaps_without_rest(silent: Bools, rests: Bools) -> Bools:
+    """The frames of silences that have no room for a rest: a mouth that is held through one is seen to stand still."""
+    found = np.zeros(len(silent), bool)
+    for first, last in runs(silent):
+        found[first:last] = not rests[first:last].any()
+    return found
 
 
 def long_gap(hold: int, rate: Fraction) -> int:
@@ -242,9 +295,8 @@ def _vowels(curves: Curves, frames: int) -> Bools:
     """Frames in whose middle a vowel sounds."""
     found = np.zeros(frames, bool)
     nuclei = {target.sound for target in curves.targets if target.nucleus}
-    for target in curves.targets:
+    for target, own in zip(curves.targets, curves.all_within, strict=True):
         if target.sound in nuclei:
-            own = curves.within(target)
             found[own.start : own.stop] = True
     return found
 
@@ -252,9 +304,8 @@ def _vowels(curves: Curves, frames: int) -> Bools:
 def _closing(curves: Curves, frames: int, at: Dials) -> Bools:
     """Frames on or near which lips close, for a chart whose only shut mouth is the one at rest."""
     found = np.zeros(frames, bool)
-    for target in curves.targets:
+    for target, own in zip(curves.targets, curves.all_touched, strict=True):
         if target.shape in CLOSURES:
-            own = curves.touched(target)
             hold = int(at.hold[min(own.start, frames - 1)])
             found[max(0, own.start - hold) : own.stop + hold] = True
     return found
@@ -266,12 +317,47 @@ def _stretches(problem: _Problem, chart: Chart, pins: Sequence[Pin]) -> Iterator
     at = problem.dials
     for start, end in _gaps(pins, len(problem.cost)):
         for first, last in _pieces(problem, start, end):
-            entry = _beside(chart, starts.get(first) if first == start else None, at.change[first])
-            leaving = _beside(chart, ends.get(last) if last == end else None, at.change[last - 1])
+            before = starts.get(first) if first == start else None
+            after = ends.get(last) if last == end else None
             inside = np.flatnonzero((problem.middles >= first) & (problem.middles < last))
-            own = tuple(_within(problem.events[number], first, last) for number in inside)
-            change = np.where(at.free[first:last], at.change[first:last], np.inf)
-            yield first, Stretch(problem.cost[first:last], change, at.hold[first:last], entry, leaving, own)
+            yield (
+                first,
+                Stretch(
+                    cost=_held_over(problem, chart, range(first, last), before, after),
+                    change=np.where(at.free[first:last], at.change[first:last], np.inf),
+                    hold=at.hold[first:last],
+                    still=problem.still[first:last],
+                    entry=_beside(chart, before, at.change[first]),
+                    leaving=_beside(chart, after, at.change[last - 1]),
+                    shown=_shown_before(chart, before),
+                    events=tuple(_within(problem.events[number], first, last) for number in inside),
+                ),
+            )
+
+
+def _held_over(problem: _Problem, chart: Chart, gap: range, before: Pin | None, after: Pin | None) -> Array:
+    """The cost of a gap: where it has less room than a hold beside a pin, only what is pinned there may be shown, and
+    at an edge of the scene on which nobody speaks only rest."""
+    cost = problem.cost[gap.start : gap.stop]
+    pinned = [pin for pin in (before, after) if pin]
+    if len(cost) >= problem.dials.hold[gap.start] or not pinned:
+        return cost
+    rows = {chart.index(pin.drawing) for pin in pinned if pin.drawing != NOTHING}
+    at_edge = gap.start == 0 or gap.stop == len(problem.cost)
+    if at_edge and problem.silent[gap.start : gap.stop].all():
+        rows = {problem.rest}
+    found = np.full_like(cost, np.inf)
+    some = sorted(rows) or slice(None)
+    found[:, some] = np.minimum(cost[:, some], _REST_IN_SPEECH)
+    return found
+
+
+def _shown_before(chart: Chart, pin: Pin | None) -> Ints:
+    """(drawings,) for how many frames each was shown before a stretch begins: what is pinned there for so long."""
+    found = np.zeros(len(chart.drawings), np.int64)
+    if pin and pin.drawing != NOTHING:
+        found[chart.index(pin.drawing)] = pin.frames
+    return found
 
 
 def _pieces(problem: _Problem, start: int, end: int) -> list[tuple[int, int]]:

@@ -1,6 +1,7 @@
 """What each exposure is there for: the sounds it serves; and for each sound, where it is seen or why it is not."""
 
-from collections.abc import Sequence
+import functools
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -29,10 +30,23 @@ class Fate(StrEnum):
 
     SHOWN = "shown"
     MERGED = "merged"
-    DIAL = "dial"
-    NO_ROOM = "no room"
     NO_DRAWING = "no drawing"
     PINNED = "pinned"
+    KEPT = "kept"
+    DIAL = "dial"
+    NO_ROOM = "no room"
+    BOTH = "dial and room"
+    OUTWEIGHED = "outweighed"
+
+
+REASONS = {
+    Fate.PINNED: "A pinned drawing stands in its place.",
+    Fate.KEPT: "What was there before an edit was kept; planned anew, it is seen.",
+    Fate.DIAL: "Left out by the Detail dial; a crisper one shows it.",
+    Fate.NO_ROOM: "No room: its neighbours are seen more, and each must be held; with a hold of 1 it is seen.",
+    Fate.BOTH: "No room at this dial: it is seen with a hold of 1 and the crispest dial together.",
+}
+"""Why a sound is not seen, each the case where planning with that one thing changed shows it, in this order."""
 
 
 @dataclass(frozen=True)
@@ -64,24 +78,35 @@ def with_sounds(exposures: Sequence[Exposure], curves: Curves, chart: Chart, lea
     )
 
 
-def account(
-    exposures: Sequence[Exposure], crisp: Sequence[Exposure], curves: Curves, chart: Chart, lead: Ints
-) -> list[Seen]:
+Others = Mapping[Fate, Callable[[], Sequence[Exposure]]]
+"""For each of REASONS the track as it is planned with that one thing changed."""
+
+
+def account(exposures: Sequence[Exposure], others: Others, curves: Curves, chart: Chart, lead: Ints) -> list[Seen]:
     """For each sound in turn that has an aim: where it is seen, or why not. A diphthong is seen in its first half.
 
-    crisp: the same track planned with the dial at its crispest, which tells what the dial took away from what there is
-    no room for. lead: for each frame.
+    others: what tells the reasons; planned only where it is asked. lead: for each frame.
     """
     judge = _Judge(curves, chart)
     answers: dict[int, Seen] = {}
-    here, there = _cover(exposures, curves, lead), _cover(crisp, curves, lead)
+    here = _cover(exposures, curves, lead)
+
+    @functools.cache
+    def planned(fate: Fate) -> tuple[Sequence[Exposure], list[tuple[int, list[float]]]]:
+        track = others[fate]()
+        return track, _cover(track, curves, lead)
+
+    def elsewhere(number: int, fate: Fate) -> Sequence[Exposure]:
+        track, cover = planned(fate)
+        return _rows(track, cover[number])
+
     for number, target in enumerate(curves.targets):
         known = answers.get(target.sound)
         if known is not None and known.frame is not None:
             continue
         near = _rows(exposures, here[number])
-        seen = judge.seen(number, near, _rows(crisp, there[number]))
-        if known is None or seen.frame is not None:
+        seen = judge.seen(number, near, functools.partial(elsewhere, number))
+        if known is None or seen.frame is not None or known.fate is Fate.OUTWEIGHED:
             answers[target.sound] = seen
     return list(answers.values())
 
@@ -105,8 +130,8 @@ class _Judge:
         }
         self._unlike = _unlikeness(curves.targets, chart)
 
-    def seen(self, number: int, here: Sequence[Exposure], there: Sequence[Exposure]) -> Seen:
-        """The aim of this number, given the exposures it touches, and those of the crispest track."""
+    def seen(self, number: int, here: Sequence[Exposure], elsewhere: Callable[[Fate], Sequence[Exposure]]) -> Seen:
+        """The aim of this number, given the exposures it touches, and those it touches in other tracks."""
         target = self._targets[number]
         fits = self._fits[target.shape, target.nucleus]
         frame = next((e.frame for e in here if self._rows.get(e.drawing) in fits), None)
@@ -116,23 +141,20 @@ class _Judge:
             return Seen(target.sound, Fate.NO_DRAWING, frame, f"The chart has no drawing for it{stands_in}.")
         if frame is not None:
             return Seen(target.sound, Fate.SHOWN, frame)
-        if other := self._in_its_place(here):
-            return Seen(target.sound, other[0], None, other[1])
-        alike = next((e for e in here if self._unlike[number, self._rows[e.drawing]] < _ALIKE), None)
+        if any(e.drawing not in self._rows for e in here if not e.pinned):
+            return Seen(target.sound, Fate.NO_DRAWING, None, "A drawing that left the chart stands in its place.")
+        known = [e for e in here if e.drawing in self._rows]
+        alike = next((e for e in known if self._unlike[number, self._rows[e.drawing]] < _ALIKE), None)
         if alike:
             reason = "Its neighbour's mouth is alike and stands for both."
             return Seen(target.sound, Fate.MERGED, None, reason, self._other(number, alike))
-        if any(self._rows.get(e.drawing) in fits for e in there):
-            return Seen(target.sound, Fate.DIAL, None, "Left out by the Detail dial; a crisper one shows it.")
-        return Seen(target.sound, Fate.NO_ROOM, None, "No room: its neighbours are seen more, and each must be held.")
-
-    def _in_its_place(self, here: Sequence[Exposure]) -> tuple[Fate, str] | None:
-        """What is shown instead that nobody planned: a pin, or what was planned with a chart that has changed since."""
-        if any(e.pinned for e in here):
-            return Fate.PINNED, "A pinned drawing stands in its place."
-        if any(e.drawing not in self._rows for e in here):
-            return Fate.NO_DRAWING, "A drawing that left the chart stands in its place."
-        return None
+        for fate, reason in REASONS.items():
+            if fate is Fate.PINNED and not any(e.pinned for e in here):
+                continue
+            if any(self._rows.get(e.drawing) in fits for e in elsewhere(fate)):
+                return Seen(target.sound, fate, None, reason)
+        reason = "Its neighbours are seen more, whatever the dial and the hold; put it in by hand where it matters."
+        return Seen(target.sound, Fate.OUTWEIGHED, None, reason)
 
     def _other(self, number: int, exposure: Exposure) -> int | None:
         """The sound nearest in time whose own mouth the exposure shows."""

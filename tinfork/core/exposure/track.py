@@ -184,6 +184,20 @@ class Track:
         return cls(np.frombuffer(zlib.decompress(data), "<i2"), drawings)
 
 
+def differing(one: Track, other: Track) -> list[range]:
+    """The frames on which two tracks show something else, or begin an exposure on another frame; what one has more than
+    the other too."""
+    number = {name: place for place, name in enumerate(dict.fromkeys([*one.drawings, *other.drawings]))}
+    both = min(len(one), len(other))
+    cells = []
+    for track in (one, other):
+        own = np.array([number[name] for name in track.drawings] or [0])
+        cells.append((own[track.cells[:both] >> 2] << 2) + (track.cells[:both] & 3))
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], cells[0] != cells[1], [False]]).astype(np.int8)))
+    found = [range(first, end) for first, end in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
+    return [*found, range(both, max(len(one), len(other)))] if len(one) != len(other) else found
+
+
 def check_pin(pin: Pin) -> None:
     """TrackError when a pin has no frame."""
     if pin.frames < 1 or pin.frame < 0:

@@ -10,7 +10,7 @@ An exposure is named by a frame it is seen on. Verbs know no chart: a drawing is
 """
 
 from bisect import bisect_right
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -85,23 +85,70 @@ def keep(track: Track, frames: Iterable[int]) -> Track:
     return _with(track, {place: replace(track[place], pinned=True) for place in _places(track, frames)})
 
 
-def lay(track: Track, at: int, pieces: Iterable[Piece]) -> Track:
-    """Drawings laid from a frame on, over whatever is there, of which what is left stays as free as it was; what lies
-    outside the track is left away. TrackError when all of it does."""
+def lay(track: Track, at: int, pieces: Iterable[Piece], hold: int = 1) -> Track:
+    """Drawings laid from a frame on, over whatever is there, of which what is left stays as free as it was, or is free
+    where less than a hold is left of it; what lies outside the track is left away. TrackError when all of it does."""
     first, end = track[0].frame, track[-1].end
     spans = [(max(first, at + one.at), min(end, at + one.at + one.frames), one) for one in pieces]
     new = [Exposure(a, b - a, one.drawing, True, (), one.chosen) for a, b, one in spans if b > a]
     if not new:
         raise TrackError("There is no room for this here: it would lie outside the scene.")
     for run in _side_by_side(new):
-        track = _laid(track, run, decide=False)
+        track = _laid(track, run, hold)
     return track
 
 
-def covered(track: Track, fresh: Iterable[Exposure]) -> Track:
-    """The track as it is seen when others, which follow one another, lie on it: cut to what they leave, and they."""
+def covered(track: Track, fresh: Iterable[Exposure], hold: int = 1) -> Track:
+    """The track as it is seen when others, which follow one another, lie on it: cut to what they leave, and they. hold:
+    where less is left of one that was not decided, and than it had, what is beside it is held over that."""
     on = cut_to(fresh, range(track[0].frame, track[-1].end)) if track else ()
-    return _laid(track, on, decide=False) if on else track
+    if not on:
+        return track
+    before, after = (tuple(e for e in track if side(e)) for side in (_begins_before(on), _ends_after(on)))
+    left = _without_bit(before, on[0].frame, hold)
+    right = _turned(_without_bit(_turned(after), -on[-1].end, hold))
+    if not left and before:
+        on = (replace(on[0], frame=before[0].frame, frames=on[0].end - before[0].frame), *on[1:])
+    if not right and after:
+        on = (*on[:-1], replace(on[-1], frames=after[-1].end - on[-1].frame))
+    return (*left, *on, *right)
+
+
+def _begins_before(on: Sequence[Exposure]) -> Callable[[Exposure], bool]:
+    return lambda e: e.frame < on[0].frame
+
+
+def _ends_after(on: Sequence[Exposure]) -> Callable[[Exposure], bool]:
+    return lambda e: e.end > on[-1].end
+
+
+def _without_bit(before: Track, end: int, hold: int) -> Track:
+    """Exposures cut to end before a frame, the last of them left away where too little is left of it: the one before is
+    held. Nothing where there is none before."""
+    if not before:
+        return ()
+    last = before[-1]
+    left = end - last.frame
+    if last.pinned or left >= min(hold, last.frames):
+        return (*before[:-1], replace(last, frames=left))
+    held = before[:-1]
+    return (*held[:-1], replace(held[-1], frames=end - held[-1].frame)) if held else ()
+
+
+def alike_as_one(track: Sequence[Exposure], looks: Sequence[Hashable], decided: bool = False) -> Track:
+    """Exposures of which neighbours that look alike and were not decided are one. looks: of each; decided: whether one
+    of the two may be."""
+    found: list[Exposure] = []
+    last: Hashable = None
+    for e, look in zip(track, looks, strict=True):
+        either, both = (e.pinned or found[-1].pinned, e.pinned and found[-1].pinned) if found else (False, False)
+        if found and look == last and not (both if decided else either):
+            sounds = tuple(sorted({*found[-1].sounds, *e.sounds}))
+            found[-1] = replace(found[-1], frames=e.end - found[-1].frame, sounds=sounds, pinned=either)
+        else:
+            found.append(e)
+        last = look
+    return tuple(found)
 
 
 def stretch_of(track: Track, first: int, end: int) -> tuple[Piece, ...]:
@@ -312,14 +359,15 @@ def _closed(track: Track, run: range, meet: int) -> Track:
     return (*before, *after) if before or after else track
 
 
-def _laid(track: Track, fresh: Sequence[Exposure], decide: bool) -> Track:
-    """Exposures that follow one another laid over a track. decide: whether what they lie on in part is decided then."""
+def _laid(track: Track, fresh: Sequence[Exposure], hold: int = 1) -> Track:
+    """Exposures that follow one another laid over a track. hold: what is left of a decided one in less frames, and than
+    it had, is not decided."""
     first, end = fresh[0].frame, fresh[-1].end
     a, b = found(track, first), found(track, end - 1)
-    left = [_cut(track[a], track[a].frame, first, decide)] if track[a].frame < first else []
-    right = [_cut(track[b], end, track[b].end, decide)] if track[b].end > end else []
+    left = [_cut(track[a], track[a].frame, first, hold)] if track[a].frame < first else []
+    right = [_cut(track[b], end, track[b].end, hold)] if track[b].end > end else []
     return (*track[:a], *left, *fresh, *right, *track[b + 1 :])
 
 
-def _cut(own: Exposure, first: int, end: int, decide: bool) -> Exposure:
-    return replace(own, frame=first, frames=end - first, pinned=own.pinned or decide)
+def _cut(own: Exposure, first: int, end: int, hold: int) -> Exposure:
+    return replace(own, frame=first, frames=end - first, pinned=own.pinned and end - first >= min(hold, own.frames))

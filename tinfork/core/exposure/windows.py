@@ -7,13 +7,16 @@ as a whole.
 
 import itertools
 import math
-from collections.abc import Iterable, Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ..speech.reading import Sound
+from ..timebase import frames_touched
 from .curves import REACH_SECONDS, runs
 from .plan import dials, long_gap, opening, rest_in, settling
 from .track import Passage, Pin, Settings
@@ -21,6 +24,9 @@ from .track import Passage, Pin, Settings
 Bools = NDArray[np.bool_]
 
 _AROUND_SECONDS = 2.0
+
+_SAME_FRAMES, _SAME_LEVEL = 0.25, 0.2
+"""A sound that begins and ends within so much of a frame of where it did, about as loud, is the same to a viewer."""
 
 
 @dataclass(frozen=True)
@@ -59,7 +65,7 @@ def window(
     a place is as far off as any of them asks.
     """
     near = [one for one in passages if one.frame < known.frames.stop and one.end > known.frames.start]
-    at = dials(known.frames, settings, near)
+    at = dials(known.frames, rate, settings, near)
     rests, _ = rest_in(known.silent, rate, at, known.all_before, known.all_after)
     own = list(pins)
     for pin in own:
@@ -95,6 +101,31 @@ def around(frames: range, pins: Iterable[Pin], rate: Fraction, of: int) -> range
         first = pin.frame if pin.frame < first < pin.end else first
         last = pin.end if pin.frame < last < pin.end else last
     return range(first, last)
+
+
+def heard_otherwise(before: Sequence[Sound], after: Sequence[Sound], rate: Fraction) -> list[range]:
+    """The frames touched by each sound that is in one of two rows of sounds and not in the other. One that was moved by
+    less than is seen, as every reading moves them, is the same."""
+    return [
+        frames_touched(sound.start, sound.end, rate)
+        for one, other in ((before, after), (after, before))
+        for sound in _missing(one, other, _SAME_FRAMES / float(rate))
+    ]
+
+
+def _missing(sounds: Sequence[Sound], among: Sequence[Sound], near: float) -> Iterator[Sound]:
+    """Those of some sounds, all in order, that have none like them among others."""
+    others = [other for other in among if other.end > other.start]
+    for sound in sounds:
+        first = bisect_left(others, sound.start - near, key=lambda other: other.start)
+        last = bisect_right(others, sound.start + near, key=lambda other: other.start)
+        if sound.end > sound.start and not any(_alike(sound, other, near) for other in others[first:last]):
+            yield sound
+
+
+def _alike(one: Sound, other: Sound, near: float) -> bool:
+    same = one.ipa == other.ipa and one.stress == other.stress
+    return same and abs(one.end - other.end) <= near and abs(one.level - other.level) <= _SAME_LEVEL
 
 
 def pairs(ranges: Iterable[range]) -> list[list[int]]:

@@ -129,19 +129,21 @@ def _owners(spans: Sequence[range | None], frames: int) -> NDArray[np.int64]:
 
 
 def set_pins(
-    pins: Sequence[AnchoredPin], new: Sequence[Pin], clips: Sequence[Clip], frames: int
+    pins: Sequence[AnchoredPin], new: Sequence[Pin], clips: Sequence[Clip], frames: int, hold: int = 1
 ) -> tuple[AnchoredPin, ...]:
     """The pins with more, set by a person on frames of the scene: older ones give way where one lies on them, and all
-    others stay as they are. TrackError when one has no frame."""
+    others stay as they are. hold: see less_pins. TrackError when one has no frame."""
     for pin in new:
         check_pin(pin)
-    return (*less_pins(pins, [range(pin.frame, pin.end) for pin in new], clips, frames), *anchor_pins(new, clips))
+    gone = [range(pin.frame, pin.end) for pin in new]
+    return (*less_pins(pins, gone, clips, frames, hold), *anchor_pins(new, clips))
 
 
 def less_pins(
-    pins: Sequence[AnchoredPin], gone: Iterable[range], clips: Sequence[Clip], frames: int
+    pins: Sequence[AnchoredPin], gone: Iterable[range], clips: Sequence[Clip], frames: int, hold: int = 1
 ) -> tuple[AnchoredPin, ...]:
-    """The pins less what is seen of them on some frames of the scene."""
+    """The pins less what is seen of them on some frames of the scene. What is left of one in less frames than a hold,
+    and than it had, is nobody's decision and goes with them."""
     ranges = merged(gone)
     begins, ends = np.array([(one.start, one.stop) for one in ranges], np.int64).reshape(-1, 2).T
     firsts, heard = _firsts(pins, clips)
@@ -150,7 +152,8 @@ def less_pins(
     touched &= heard & (firsts >= 0) & (firsts < frames)
     kept: list[AnchoredPin] = []
     for pin, first, hit in zip(pins, firsts.tolist(), touched.tolist(), strict=True):
-        kept += _rests_of(pin, first - pin.frame, ranges) if hit else (pin,)
+        left = _rests_of(pin, first - pin.frame, ranges) if hit else (pin,)
+        kept += [own for own in left if own.frames >= min(hold, pin.frames)]
     return tuple(kept)
 
 

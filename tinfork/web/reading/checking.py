@@ -32,7 +32,7 @@ def checks_of(placed: Placed, frames: range) -> list[dict[str, Any]]:
     placed = plan_in_view(placed, near)
     own = mouths_of(placed.stave)
     exposures = cut_to((one.exposure for one in seen(placed, near)), near)
-    at = plan.dials(near, placed.stave.settings_value, placed.passages)
+    at = plan.dials(near, placed.rate, placed.stave.settings_value, placed.passages)
     lines = [line for _, line in placed.shown(placed.numbers_in(near))]
     looked = Looked(exposures, articulation(placed, near), own.chart_to_choose, at, lines)
     found = [check for check in checks.checks(looked) if check.frame in frames]
@@ -66,7 +66,7 @@ def dial_curve(placed: Placed, frames: range) -> list[dict[str, float]]:
     for detail in DIAL:
         dial = replace(stave.settings_value, detail=detail)
         track = plan.exposures(shape, own.basis, dial, own.pins_in_basis(pins), placed.passages)
-        outcome = measure([replace(e, frame=e.frame - near.start) for e in track], shape, own.basis, dial.hold)
+        outcome = measure([replace(e, frame=e.frame - near.start) for e in track], shape, own.basis, dial)
         found.append(
             {
                 "detail": detail,
