@@ -39,6 +39,7 @@ def test_a_correction_that_is_made_often_is_offered_and_shows_what_it_would_chan
     assert [(one["ipa"], one["drawing"]) for one in found["offers"]] == [("t", "push")]
     assert found["offers"][0]["times"] == 3
     assert found["rules"] == []
+    done(ferry.edit(ferry.owner, "plan anew"))
     before = ferry.track
     changes = asked(ferry, ipa="t", drawing="push")["changes"]
     assert changes
@@ -53,6 +54,8 @@ def test_a_correction_that_is_made_often_is_offered_and_shows_what_it_would_chan
     reads(ferry)
     assert shown(ferry.fresh) == drawn
     done(ferry.edit(ferry.owner, "no rule", ipa="t"))
+    assert ferry.fresh.rules == []
+    done(ferry.edit(ferry.owner, "plan anew"))
     assert ferry.track == before
     assert not SoundRule.objects.exists()
     assert ferry.edit(ferry.owner, "no rule", ipa="t").status_code == 422

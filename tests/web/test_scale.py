@@ -80,7 +80,7 @@ def whole_plan(stave):
     return plan.plan(shape, basis_chart(stave), stave.settings_value)
 
 
-def test_whatever_is_done_the_track_is_what_planning_all_of_it_gives(ferry):
+def test_whatever_is_done_the_track_is_kept_where_it_can_be_and_planned_anew_it_is_what_planning_all_of_it_gives(ferry):
     arrangement = arrangement_of(ferry.scene)
     clip = arrangement.value.clips[0].id
     words = len(scene_reading(ferry.fresh).lines[0].words)
@@ -95,11 +95,14 @@ def test_whatever_is_done_the_track_is_what_planning_all_of_it_gives(ferry):
         lambda: ferry.edit(ferry.owner, "undo"),
         lambda: ferry.sound(ferry.owner, "length", frames=50),
         lambda: ferry.sound(ferry.owner, "undo"),
-        lambda: ferry.sound(ferry.owner, "undo"),
         lambda: ferry.sound(ferry.owner, "trim", clip=clip, first=13, end=40),
     ):
         assert do().status_code == 200
+        kept = track_of(ferry.fresh)
+        assert ferry.edit(ferry.owner, "plan anew").status_code == 200
         assert list(track_of(ferry.fresh)) == list(whole_plan(ferry.fresh))
+        assert ferry.edit(ferry.owner, "undo").status_code == 200
+        assert track_of(ferry.fresh) == kept
 
 
 def test_what_is_long_is_planned_where_it_is_looked_at(ferry):

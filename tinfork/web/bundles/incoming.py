@@ -289,7 +289,7 @@ class _Incoming:
 
     def _decided(self, area: str, kept: Any, parts: dict[str, Any]) -> Any:
         """A document with what people decided, which is what it may be."""
-        if set(parts) != set(kept.EDITABLE):
+        if set(parts) != set(kept.EDITABLE) - set(kept.COUNTED):
             _amiss(f"parts of a {area} are missing, or others are there")
         for name, value in renumbered(area, parts, self._number).items():
             kept.decide(name, value)
@@ -315,11 +315,16 @@ class _Incoming:
         if asked.exposures:
             stave.track = _track(asked.exposures, frames)
         stave.unplanned = [[first, end] for first, end in asked.unplanned if first < end <= frames]
+        stave.changed = stave.unplanned
         stave.save()
         for take in asked.takes:
             kept = Stave(scene=scene, character=character)
             decisions = {name: take.decisions.get(name, getattr(kept, name)) for name in TrackTake.DECISIONS}
-            others = {name: getattr(kept, name) for name in Stave.EDITABLE if name not in TrackTake.DECISIONS}
+            others = {
+                name: getattr(kept, name)
+                for name in Stave.EDITABLE
+                if name not in (*TrackTake.DECISIONS, *Stave.COUNTED)
+            }
             self._decided("stave", kept, decisions | others)
             track = _track(take.exposures, None)
             stave.takes.create(

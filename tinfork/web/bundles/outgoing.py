@@ -218,7 +218,7 @@ class _Outgoing:
         return document.Stave(
             self._places("characters", own.character_id),
             own.version,
-            renumbered("stave", own.decided(own.EDITABLE), self._places),
+            renumbered("stave", own.decided(set(own.EDITABLE) - set(own.COUNTED)), self._places),
             {str(number): body for number, body in own.lines.order_by("number").values_list("number", "body")},
             _exposures(own),
             [(first, end) for first, end in own.unplanned],

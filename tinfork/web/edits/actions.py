@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Any, TypeVar
 
+import msgspec
 from django.db import transaction
 
 from tinfork.core.errors import TinForkError
@@ -112,6 +113,7 @@ def change(
         person_id=person.pk,
         verb=verb,
         changes=changes,
+        derived=_derived_before(document),
         version=document.version,
         batch=batch,
         **({"step": last.step} if goes_on and last else _step()),
@@ -172,11 +174,14 @@ def _go(person: Person, document: Document, edit: Edit, back: bool) -> dict[str,
         if touched is not None:
             touched = touched if touched is document else locked(person, touched)
             before = touched.decided(part.changes)
+            if part.derived:
+                touched.to_bring_back.update(msgspec.msgpack.decode(part.derived))
             _set(touched, replayed(before, part, back), before)
+            part.derived = _derived_before(touched)
             _saved(touched, part.changes)
             others |= touched.area != document.area
         part.undone = back
-        part.save(update_fields=["undone"])
+        part.save(update_fields=["undone", "derived"])
     return {"done": f"{'Undone' if back else 'Done again'}: {edit.verb}.", "others": others}
 
 
@@ -204,7 +209,12 @@ def replayed(now: dict[str, Any], edit: Edit, back: bool, anywhere: bool = False
         raise TinForkError(f"“{edit.verb}” cannot be {'undone' if back else 'done again'} any more.") from None
 
 
+def _derived_before(document: Document) -> bytes | None:
+    return msgspec.msgpack.encode(document.derived_before) if document.derived_before else None
+
+
 def _set(document: Document, changed: dict[str, Any], before: dict[str, Any]) -> None:
+    document.derived_before.clear()
     for name, value in changed.items():
         document.decide(name, value)
     following.tell(document, {name: before[name] for name in changed})

@@ -29,7 +29,7 @@ def steps(scene: Scene) -> list[dict[str, Any]]:
         Edit.objects.filter(scene=scene, superseded=False)
         .order_by("-step", "-pk")
         .select_related("person")
-        .defer("changes")
+        .defer("changes", "derived")
     )
     found: dict[int, dict[str, Any]] = {}
     for edit in own[: MOST_SHOWN * 4]:

@@ -12,10 +12,12 @@ T = TypeVar("T")
 
 class Document(models.Model):
     """Something people edit, with a version that grows with every change. What a person decided of it falls into parts
-    by name, which undo brings back one by one: the fields in EDITABLE, unless a kind has others. DERIVED: what follows
-    from them (see following). BELONGS_TO: what it is the document of."""
+    by name, which undo brings back one by one: the fields in EDITABLE, unless a kind has others; COUNTED: those that
+    only count how often something was done, and go with no bundle. DERIVED: what follows from them (see following).
+    BELONGS_TO: what it is the document of."""
 
     EDITABLE: ClassVar[tuple[str, ...]] = ()
+    COUNTED: ClassVar[tuple[str, ...]] = ()
     DERIVED: ClassVar[tuple[str, ...]] = ()
     BELONGS_TO: ClassVar[tuple[str, ...]] = ("scene",)
     scene: Scene
@@ -39,6 +41,19 @@ class Document(models.Model):
     def of_scene(cls, scene: Scene) -> "models.QuerySet[Self]":
         """The documents of this kind in a scene."""
         return cls._default_manager.filter(scene=scene)
+
+    @property
+    def derived_before(self) -> dict[str, bytes]:
+        """What followed from documents before the last change that was made with this object, by their areas: what is
+        derived from what was there too, and is brought back as it was when the change is undone. Followers fill it."""
+        found: dict[str, bytes] = self.__dict__.setdefault("_derived_before", {})
+        return found
+
+    @property
+    def to_bring_back(self) -> dict[str, bytes]:
+        """While a change is undone or done again, what derived_before said when it went the other way."""
+        found: dict[str, bytes] = self.__dict__.setdefault("_to_bring_back", {})
+        return found
 
     def decided(self, names: Iterable[str]) -> dict[str, Any]:
         """What a person decided of some parts, as plain values; None for a part that is not there."""
@@ -114,7 +129,8 @@ class EditQuerySet(models.QuerySet["Edit"]):
 class Edit(models.Model):
     """The edit log: what one action changed in one document, both ways.
 
-    changes: for each of the document's fields what changed, as tinfork.web.edits.diff has it. step: all edits of one
+    changes: for each of the document's fields what changed, as tinfork.web.edits.diff has it. derived: what
+    Document.derived_before said when it was made, undone or done again last, as MessagePack. step: all edits of one
     action have the same number, and are undone together. batch: the piece of long work that did it, all of whose
     changes are one action unless somebody did something in between. by: who did it elsewhere, before it came in a
     bundle.
@@ -126,6 +142,7 @@ class Edit(models.Model):
     by = models.CharField(max_length=150, blank=True)
     verb = models.CharField(max_length=40)
     changes = models.JSONField(default=dict)
+    derived = models.BinaryField(null=True)
     version = models.PositiveIntegerField()
     step = models.PositiveBigIntegerField(db_default=models.Func(models.Value("edits_step"), function="nextval"))
     batch = models.PositiveBigIntegerField(null=True, blank=True)

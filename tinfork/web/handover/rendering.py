@@ -13,6 +13,7 @@ import msgspec
 from tinfork.core.acting.lanes import PlacedLane
 from tinfork.core.exposure.ranges import Bend
 from tinfork.core.exposure.track import NOTHING
+from tinfork.core.exposure.verbs import alike_as_one
 from tinfork.core.formats import registry
 from tinfork.core.mouths.chart import Chart, Drawing
 from tinfork.core.mouths.picture import Picture
@@ -51,7 +52,8 @@ def role_of(placed: Placed) -> Role:
     own, found = mouths_of(stave), seen_throughout(placed)
     used = {(one.exposure.drawing, one.bend) for one in found}
     drawn = {bend.named(name): _bent(own, name, bend) for name, bend in used}
-    exposures = tuple(replace(one.exposure, drawing=one.bend.named(one.exposure.drawing)) for one in found)
+    named = tuple(replace(one.exposure, drawing=one.bend.named(one.exposure.drawing)) for one in found)
+    exposures = alike_as_one(named, [e.drawing for e in named], decided=True)
     bent = (Drawing(bend.named(name), own.place_of(name)) for name, bend in used if bend.transform and name)
     reading = scene_reading(stave) or stave.reading_with(())
     eases = {frame: one.ease for span, one in placed.eases for frame in span}

@@ -56,7 +56,7 @@ def pin_drawing(person: Person, stave: Stave, version: int, frame: int, frames: 
     new = Pin(frame, frames, drawing)
     placed = placed_now(stave)
     check_pins([new], placed.frames, mouths_of(stave).names)
-    pins = set_pins(stave.pin_values, [new], placed.clips, placed.frames)
+    pins = set_pins(stave.pin_values, [new], placed.clips, placed.frames, stave.hold)
     return edits.change(person, stave, "pin", {"pins": pins})
 
 
@@ -76,6 +76,13 @@ def change_settings(
     """Set hold, lead, Detail and step."""
     stave = edits.locked(person, stave, version)
     return edits.change(person, stave, "settings", asdict(Settings(hold, lead, detail, step)))
+
+
+@transaction.atomic
+def plan_anew(person: Person, stave: Stave, version: int) -> Stave:
+    """Plan all of the mouths as if none had been there before: pins stay."""
+    stave = edits.locked(person, stave, version)
+    return edits.change(person, stave, "plan anew", {"plans": stave.plans + 1})
 
 
 @transaction.atomic

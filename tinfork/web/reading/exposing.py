@@ -94,7 +94,8 @@ class Lane:
         if self.stretch is not None:
             return {"stretches": _with_pieces(self.stave, self.stretch, after)}
         new = verbs.decided(self.track, after, whole)
-        return {"pins": set_pins(self.stave.pin_values, new, self.placed.clips, self.placed.frames)}
+        pins = set_pins(self.stave.pin_values, new, self.placed.clips, self.placed.frames, self.stave.hold)
+        return {"pins": pins}
 
 
 def _with_pieces(stave: Stave, number: int, after: Track) -> list[AnchoredStretch]:
@@ -209,7 +210,7 @@ def lay(
         names = mouths_of(own.stave)
         for name in {one.drawing for one in pieces}:
             names.check(name)
-        parts = own.parts(verbs.lay(own.track, frame, pieces))
+        parts = own.parts(verbs.lay(own.track, frame, pieces, own.stave.hold))
         if words is not None:
             parts |= words_again(person, own.placed, range(*words), (frame - words[0]) / own.placed.fps)
         return parts
@@ -227,7 +228,7 @@ def repeat(person: Person, stave: Stave, version: int, frame: int, frames: int, 
     def do(own: Lane) -> dict[str, Any]:
         ranges.within(frame, frames, own.placed.frames)
         row = verbs.stretch_of(own.track, frame, frame + frames)
-        return own.parts(verbs.lay(own.track, frame + frames, verbs.repeated(row, times)))
+        return own.parts(verbs.lay(own.track, frame + frames, verbs.repeated(row, times), own.stave.hold))
 
     if not 1 <= times <= MOST_TIMES:
         raise TrackError(f"A range is repeated 1 to {MOST_TIMES} times.")
@@ -260,9 +261,25 @@ def remove(person: Person, stave: Stave, version: int, chosen: Chosen, hold: boo
             return own.parts(verbs.remove(own.track, frames))
         if all(own.track[verbs.found(own.track, frame)].pinned for frame in frames):
             return own.freed(frames)
+        if rested := _resting(own, frames):
+            return own.parts(verbs.show(own.track, rested, mouths_of(own.stave).rest))
         return own.parts(verbs.remove(own.track, frames, _seams(own, frames)))
 
     return _of_chosen(person, stave, version, "take away", chosen, do)
+
+
+def _resting(own: Lane, frames: Iterable[int]) -> list[int]:
+    """Of some exposures that are to be taken away those that lie where nobody speaks: the mouth rests there. TrackError
+    where all of them do, and it does already."""
+    rest = mouths_of(own.stave).rest
+    places = sorted({verbs.found(own.track, frame) for frame in frames})
+    silent = [
+        own.track[place] for place in places if own.placed.silent[own.track[place].frame : own.track[place].end].all()
+    ]
+    open_ = [e.frame for e in silent if e.drawing != rest]
+    if len(silent) == len(places) and not open_:
+        raise TrackError("Nobody speaks here, so the mouth rests. Hold the one before over it, or lay another drawing.")
+    return open_ if len(silent) == len(places) else []
 
 
 def _seams(own: Lane, frames: Iterable[int]) -> dict[int, int]:
@@ -384,7 +401,6 @@ def copy_to(person: Person, stave: Stave, version: int, frame: int, frames: int,
             alike = {e.drawing: there.by_shape(names.place_of(e.drawing)) for e in row} | {NOTHING: NOTHING}
             pins = [Pin(e.frame, e.frames, alike[e.drawing]) for e in row]
             theirs = placed_now(other)
-            edits.change(
-                person, other, "copy mouths", {"pins": set_pins(other.pin_values, pins, theirs.clips, theirs.frames)}
-            )
+            kept = set_pins(other.pin_values, pins, theirs.clips, theirs.frames, other.hold)
+            edits.change(person, other, "copy mouths", {"pins": kept})
     return {"notes": [f"Copied to {', '.join(str(other.character) for other in others)}."]}

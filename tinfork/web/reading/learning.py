@@ -16,7 +16,7 @@ from tinfork.web.productions.permissions import Person
 from .models import SoundRule, Stave
 from .mouths import mouths_of, rules_now
 from .placing import Placed, placed_now
-from .planning import articulation, planned, sounds_on
+from .planning import articulation, planned, sounds_on, with_rules
 
 AROUND = 48
 MOST_PINS = 60
@@ -62,16 +62,9 @@ def _without(placed: Placed, pin: Pin) -> tuple[Exposure, ...]:
 def preview(stave: Stave, ipa: str, drawing: str) -> list[dict[str, Any]]:
     """Every place in the scene that a rule would change; pins stay as they are."""
     placed = planned(stave)
-    rules, own = _with_rule(placed.stave, ipa, drawing), mouths_of(placed.stave)
-    pins = own.pins_in_basis(placed.pins.shown)
-
-    def tracked() -> tuple[Exposure, ...]:
-        shape = articulation(placed, range(placed.frames))
-        return plan.exposures(shape, own.basis, placed.stave.settings_value, pins, placed.passages)
-
-    before = tracked()
-    placed.stave.rules = rules
-    return [asdict(one) for one in habits.changed(before, tracked())]
+    before = mouths_of(placed.stave).in_basis(placed.stave.track.exposures())
+    after = with_rules(placed, _with_rule(placed.stave, ipa, drawing))
+    return [asdict(one) for one in habits.changed(before, after)]
 
 
 def _with_rule(stave: Stave, ipa: str, drawing: str) -> list[list[Any]]:

@@ -2,12 +2,13 @@ from collections.abc import Iterable, Sequence
 from functools import cached_property
 from typing import Any
 
+import msgspec
 from django.conf import settings
 from django.db import models
 
 from tinfork.core.exposure import windows
 from tinfork.core.exposure.ranges import AnchoredEase, AnchoredIntent, AnchoredMood, AnchoredSettings, AnchoredStretch
-from tinfork.core.exposure.track import Settings, Track
+from tinfork.core.exposure.track import Settings, Track, differing
 from tinfork.core.plain import plain, restore
 from tinfork.core.script.lines import pauses
 from tinfork.core.sound.anchors import AnchoredPin
@@ -32,21 +33,23 @@ class Stave(Document):
     mouths are planned with, each a name, a place and the number of the chart's drawing, none for ours. moods, passages
     and stretches: what was decided for ranges (tinfork.core.exposure.ranges). rules: sounds with a drawing of their
     own, each its IPA, the drawing's name and its place. intents: what looks wrong and is meant so; eases: where
-    seams are not cut. Derived: where,
+    seams are not cut; plans: how often somebody had the mouths planned anew. Derived: where,
     for each line by its number, the stretches of sounds its words lie on: sound, first and last second, whether it is
     said; cells and drawings: the mouth track (tinfork.core.exposure.track), in frames of the scene; unplanned: the
-    stretches of it that do not yet follow from the rest.
+    stretches of it that do not yet follow from the rest; changed: those of them where nothing is kept of what the track
+    shows there.
     """
 
     EDITABLE = (
         *("about", "order", "lost", "pins", "moods", "passages", "stretches", "intents", "eases"),
-        *("hold", "lead", "detail", "step", "basis", "rules"),
+        *("hold", "lead", "detail", "step", "basis", "rules", "plans"),
     )
+    COUNTED = ("plans",)
     BELONGS_TO = ("scene", "character")
-    DERIVED = ("cells", "drawings", "unplanned")
+    DERIVED = ("cells", "drawings", "unplanned", "changed")
     LARGE = (
         *("order", "lost", "pins", "moods", "passages", "stretches", "intents", "eases"),
-        *("where", "cells", "drawings", "unplanned"),
+        *("where", "cells", "drawings", "unplanned", "changed"),
     )
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="staves")
@@ -66,10 +69,12 @@ class Stave(Document):
     step = models.PositiveSmallIntegerField(default=1)
     basis = models.JSONField(default=list)
     rules = models.JSONField(default=list)
+    plans = models.PositiveIntegerField(default=0)
     where = models.JSONField(default=dict)
     cells = models.BinaryField(default=b"")
     drawings = models.JSONField(default=list)
     unplanned = models.JSONField(default=list)
+    changed = models.JSONField(default=list)
 
     anew: Sequence[range] = ()
     """The stretches of the track that the last change, made with this object, does not leave as they were."""
@@ -236,6 +241,26 @@ class Stave(Document):
         self.unplanned = windows.pairs(ranges)
 
     @property
+    def open(self) -> list[range]:
+        """The stretches of the track of which nothing is kept when they are planned."""
+        return [range(first, end) for first, end in self.changed]
+
+    @open.setter
+    def open(self, ranges: Iterable[range]) -> None:
+        self.changed = windows.pairs(ranges)
+
+    @property
+    def derived(self) -> bytes:
+        """The track, and what of it is to be planned, in a few bytes that bring_back takes."""
+        return msgspec.msgpack.encode([bytes(self.cells), self.drawings, self.unplanned, self.changed])
+
+    def bring_back(self, derived: bytes) -> None:
+        """Have the track that was there when derived said so. Does not save."""
+        was = self.track
+        self.cells, self.drawings, self.unplanned, self.changed = msgspec.msgpack.decode(derived)
+        self.anew = differing(was, self.track)
+
+    @property
     def settings_value(self) -> Settings:
         """Hold, lead, Detail and step as the core's value."""
         return Settings(self.hold, self.lead, self.detail, self.step)
@@ -243,9 +268,11 @@ class Stave(Document):
 
 class TrackTake(models.Model):
     """A mouth track as it was when somebody kept it. decisions: what was decided of the stave but for its reading, by
-    the names of its fields; cells and drawings: what was seen (tinfork.core.exposure.track), in frames of the scene."""
+    the names of its fields; cells and drawings: what was seen (tinfork.core.exposure.track), in frames of the scene;
+    derived: the stave's track under it, as Stave.derived has it, None where it came in a bundle; followed: a sum of
+    what else that track follows from."""
 
-    DECISIONS = tuple(name for name in Stave.EDITABLE if name not in ("about", "order", "lost"))
+    DECISIONS = tuple(name for name in Stave.EDITABLE if name not in ("about", "order", "lost", "plans"))
 
     stave = models.ForeignKey(Stave, models.CASCADE, related_name="takes")
     name = models.CharField(max_length=120)
@@ -254,6 +281,8 @@ class TrackTake(models.Model):
     decisions = models.JSONField()
     cells = models.BinaryField()
     drawings = models.JSONField()
+    derived = models.BinaryField(null=True)
+    followed = models.CharField(max_length=64, blank=True)
 
     class Meta:
         ordering = ["pk"]

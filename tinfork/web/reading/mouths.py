@@ -102,6 +102,7 @@ class Mouths:
         self._now = {name: one.name for one in reversed(self.shown) for name in one.formerly}
         self._places = {name: self.names[now].place for name, now in self._now.items()} | self._places
         self._formerly = frozenset(self._now)
+        self._shows_apart: dict[tuple[str, int] | None, bool] = {}
         usable = [one for one in self.shown if one.is_usual] or drawn
         self._usable = Chart(tuple(Drawing(one.name, one.place) for one in usable))
         drawings = [one.drawing for one in drawn if one.drawing]
@@ -136,6 +137,18 @@ class Mouths:
         known = exposure.drawing in self._planned or not self.has(exposure.drawing)
         name = self._planned_seen_as(exposure.drawing) if known else self.pin_seen_as(exposure.drawing)
         return self._instead(ranged).get(name, name)
+
+    def shows_two_as_one(self, ranges: Iterable[AnchoredMood]) -> bool:
+        """Whether two drawings of the basis are shown as one: now, or in the mood or chart of a range."""
+        planned = [Exposure(0, 1, drawing.name) for drawing in self.basis.drawings]
+        kinds: dict[tuple[str, int] | None, AnchoredMood | None] = {None: None}
+        kinds |= {(one.mood, one.chart): one for one in ranges}
+        for key, ranged in kinds.items():
+            if key not in self._shows_apart:
+                self._shows_apart[key] = len({self.seen_as(one, ranged) for one in planned}) == len(planned)
+            if not self._shows_apart[key]:
+                return True
+        return False
 
     def _instead(self, ranged: AnchoredMood | None) -> dict[str, str]:
         if ranged is None:

@@ -18,7 +18,7 @@ from tinfork.core.script.casting import clips_of
 from tinfork.core.sound.anchors import SCENE, PlacedPins, place_pins, to_scene
 from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech.reading import Line, Sound
-from tinfork.core.timebase import CLOCK_SECONDS, frames_touched
+from tinfork.core.timebase import CLOCK_SECONDS
 from tinfork.web.sound.models import Arrangement
 
 from .models import Body, Stave
@@ -183,12 +183,10 @@ class Placed:
         ]
         return [sound for *_, sounds in sorted(words, key=lambda word: word[:3]) for sound in sounds]
 
-    def touched(self, line: Line | None) -> set[tuple[range, str, int, float, float, float]]:
-        """What a mouth track follows of a line: for each sound the frames it touches, and what it looks like."""
-        if line is None:
-            return set()
-        sounds = (s for one in self.in_scene([line]) for word in one.words for s in word.sounds if s.end > s.start)
-        return {(frames_touched(s.start, s.end, self.rate), s.ipa, s.stress, s.level, s.start, s.end) for s in sounds}
+    def sounds_of(self, line: Line | None) -> list[Sound]:
+        """The sounds of a line where they are heard in the scene, in order."""
+        found = [s for one in self.in_scene([line] if line else []) for word in one.words for s in word.sounds]
+        return sorted(found, key=lambda sound: sound.start)
 
 
 def placed_now(stave: Stave) -> Placed:

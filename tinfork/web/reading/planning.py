@@ -4,21 +4,25 @@ A change marks the stretch of the track that no longer follows from it; a short 
 piece by piece when it is looked at, its pins in place meanwhile. Either way the track is what planning all of it gives.
 """
 
-from collections.abc import Iterable
+import functools
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
 from django.db import transaction
 
 from tinfork.core.exposure import curves, plan, windows
 from tinfork.core.exposure.curves import REACH_SECONDS, Curves
 from tinfork.core.exposure.served import with_sounds
-from tinfork.core.exposure.track import NOTHING, Exposure, Pin, cut_to
+from tinfork.core.exposure.track import NOTHING, Exposure, Pin, Track, cut_to
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.plain import restore
 from tinfork.core.script import marks
 from tinfork.core.script.casting import clips_of
+from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech.reading import Line, Reading, Sound
+from tinfork.core.timebase import frames_touched
 from tinfork.web.edits.following import follow
 from tinfork.web.sound.models import Arrangement
 
@@ -28,6 +32,8 @@ from .placing import Placed, placed_now
 
 AT_ONCE = 480
 """So many frames are planned for one page that looks at them."""
+
+Rules = Sequence[Sequence[Any]]
 
 WITH_THE_EDIT = 48
 """A stretch of so many frames is planned in the same breath as the change that asks for it; a longer one when the page
@@ -59,7 +65,7 @@ def planned(stave: Stave) -> Placed:
 def served(placed: Placed) -> tuple[Exposure, ...]:
     """The mouth track of a stave that is planned to the end, with the numbers of the sounds each exposure serves."""
     whole = articulation(placed, range(placed.frames))
-    lead = plan.dials(whole.frames, placed.stave.settings_value, placed.passages).lead
+    lead = plan.dials(whole.frames, placed.rate, placed.stave.settings_value, placed.passages).lead
     own, track = mouths_of(placed.stave), placed.stave.track.exposures()
     found = with_sounds(own.in_basis(track), whole, own.basis, lead)
     return tuple(replace(e, drawing=was.drawing) for e, was in zip(found, track, strict=True))
@@ -103,12 +109,19 @@ def _plan(placed: Placed, frames: range) -> None:
     beside = placed.pins.near(range(frames.start - AT_ONCE, frames.stop + AT_ONCE))
     near = windows.around(frames, beside, placed.rate, placed.frames)
     pins = placed.pins.beginning(near)
+    before = plan.Before(cut_to(stave.track.exposures(near), near), stave.open)
     own = articulation(placed, near)
     mouths, named = mouths_of(stave), {pin.frame: pin.drawing for pin in pins}
-    fresh = plan.exposures(own, mouths.basis, stave.settings_value, mouths.pins_in_basis(pins), placed.passages)
+    asked = mouths.pins_in_basis(pins)
+    fresh = plan.exposures(own, mouths.basis, stave.settings_value, asked, placed.passages, before)
     named_as_pinned = (replace(e, drawing=named[e.frame]) if e.pinned else e for e in fresh)
     stave.track = stave.track.with_fresh(cut_to(named_as_pinned, frames))
+    _is_planned(stave, frames)
+
+
+def _is_planned(stave: Stave, frames: range) -> None:
     stave.stale = windows.without(stave.stale, frames)
+    stave.open = windows.without(stave.open, frames)
 
 
 def plan_in_view(placed: Placed, frames: range) -> Placed:
@@ -130,9 +143,9 @@ def _kept(placed: Placed, now: Stave, planned: Iterable[range]) -> Placed:
     """Put what was planned into the track as it is kept now, where others may have planned other stretches."""
     for frames in planned:
         now.track = now.track.with_fresh(placed.stave.track.between(frames))
-        now.stale = windows.without(now.stale, frames)
+        _is_planned(now, frames)
     now.save(update_fields=Stave.DERIVED)
-    placed.stave.track, placed.stave.unplanned = now.track, now.unplanned
+    placed.stave.track, placed.stave.unplanned, placed.stave.changed = now.track, now.unplanned, now.changed
     return placed
 
 
@@ -147,9 +160,10 @@ def _due(placed: Placed, frames: range) -> list[range]:
     return windows.merged(found)
 
 
-def _changed(placed: Placed, frames: Iterable[range]) -> None:
-    """Let the track follow a change of what decides some frames. Does not save."""
-    stave = placed.stave
+def _changed(placed: Placed, frames: Iterable[range], opened: Iterable[range] | None = None) -> None:
+    """Let the track follow a change of what decides some frames. opened: those of which nothing is kept of what the
+    track shows, where not the same ones. Does not save."""
+    stave, frames = placed.stave, list(frames)
     chart = basis_chart(stave)
     rest = chart.drawings[chart.nearest(SHAPES["rest"].place)].name
     stave.track = stave.track.of_length(placed.frames, rest)
@@ -158,6 +172,8 @@ def _changed(placed: Placed, frames: Iterable[range]) -> None:
     if len(dirty) > _FEW:
         dirty = [range(dirty[0].start, dirty[-1].stop)]
     around = windows.merged(_window(placed, one) for one in dirty)
+    opened = windows.merged([*stave.open, *(frames if opened is None else opened)])
+    stave.open = [range(one.start, min(one.stop, placed.frames)) for one in opened if one.start < placed.frames]
     still = (range(one.start, min(one.stop, placed.frames)) for one in stave.stale)
     stave.stale = windows.merged([*still, *around])
     stave.anew = around
@@ -187,23 +203,63 @@ def _show_pins(placed: Placed, frames: range) -> None:
 def _follow_stave(stave: Stave, before: dict[str, Any]) -> None:
     """The track follows from what a person decided of the stave."""
     placed = placed_now(stave)
+    stave.derived_before[stave.area] = stave.derived
     stave.redrawn = _redrawn(placed, before) if before.keys() & {"moods", "stretches"} else ()
-    if before.keys() - {"moods", "stretches", "intents", "eases"}:
-        _changed(placed, _differences(placed, before))
+    if stave.area in stave.to_bring_back:
+        stave.bring_back(stave.to_bring_back.pop(stave.area))
+    elif before.keys() & _ANEW or before.get("about", {}) is None or _moved(before.get("order", []), stave.order):
+        _changed(placed, [range(placed.frames)])
+    elif before.keys() - {"moods", "stretches", "intents", "eases"}:
+        heard = _heard_otherwise(placed, before)
+        decided = _decided_otherwise(placed, before)
+        _changed(placed, [*heard, *decided], [*_shown_for(placed, heard), *decided])
 
 
-def _differences(placed: Placed, before: dict[str, Any]) -> list[range]:
-    """The frames that look different now, for all one can tell without planning."""
-    stave, everything = placed.stave, range(placed.frames)
-    if before.keys() & {"hold", "lead", "detail", "step", "basis", "rules"} or before.get("about", {}) is None:
-        return [everything]
-    if "order" in before and _moved(before["order"], stave.order):
-        return [everything]
+_ANEW = {"hold", "lead", "detail", "step", "basis", "plans"}
+"""What is decided for all of a track: where it changes, all is planned as if nothing had been there."""
+
+
+def _shown_for(placed: Placed, heard: Iterable[range]) -> list[range]:
+    """The frames of all exposures that may be there for what is heard on some frames."""
+    lead = placed.stave.lead + 1
+    near = [range(max(0, one.start - lead), min(one.stop, placed.frames)) for one in heard]
+    return [range(e.frame, e.end) for one in windows.merged(near) for e in placed.stave.track.exposures(one)]
+
+
+def ruled_otherwise(placed: Placed, was: Rules, now: Rules) -> list[range]:
+    """The frames on which sounds are heard that have another rule now than they had."""
+    signs = {ipa for ipa, *_ in (one for one in (*was, *now) if (one in was) != (one in now))}
+    sounds = sounds_on(placed, range(placed.frames)) if signs else ()
+    return [frames_touched(s.start, s.end, placed.rate) for s in sounds if s.ipa in signs and s.end > s.start]
+
+
+def with_rules(placed: Placed, rules: Rules) -> tuple[Exposure, ...]:
+    """The whole track of a stave that is planned to the end, if it had some rules; its drawings as the basis has them.
+    The stave is left with these rules, unsaved."""
+    stave, mouths = placed.stave, mouths_of(placed.stave)
+    open_ = _shown_for(placed, ruled_otherwise(placed, stave.rules, rules))
+    before = plan.Before(mouths.in_basis(stave.track.exposures()), open_)
+    stave.rules = rules
+    pins = mouths.pins_in_basis(placed.pins.shown)
+    own = articulation(placed, range(placed.frames))
+    return plan.exposures(own, mouths.basis, stave.settings_value, pins, placed.passages, before)
+
+
+def _heard_otherwise(placed: Placed, before: dict[str, Any]) -> list[range]:
+    """The frames on which other sounds are heard now."""
     found: list[range] = []
     names = [name for name in before if name.startswith("line ")]
-    for name, now in stave.decided(names).items():
-        own = (placed.touched(restore(body, Line) if body else None) for body in (before[name], now))
-        found += [frames for frames, *_ in set.symmetric_difference(*own)]
+    for name, now in placed.stave.decided(names).items():
+        was, own = (placed.sounds_of(restore(body, Line) if body else None) for body in (before[name], now))
+        found += windows.heard_otherwise(was, own, placed.rate)
+    if "rules" in before:
+        found += ruled_otherwise(placed, before["rules"], placed.stave.rules)
+    return found
+
+
+def _decided_otherwise(placed: Placed, before: dict[str, Any]) -> list[range]:
+    """The frames for which a person decided something else now."""
+    found: list[range] = []
     was = _as_it_was(placed, before)
     if "pins" in before:
         found += _unlike(was.pins.shown, placed.pins.shown)
@@ -251,7 +307,11 @@ def _follow_arrangement(document: Arrangement, before: dict[str, Any]) -> None:
     staves = document.scene.staves.select_for_update(of=("self",)).select_related("character")
     for stave in staves.filter(pk__in=moved).exclude(cells=b"") if moved else ():
         stave.scene = document.scene
-        _changed(now := Placed(stave, document), _moved_frames(Placed(stave, was), now))
+        document.derived_before[stave.area] = stave.derived
+        if stave.area in document.to_bring_back:
+            stave.bring_back(document.to_bring_back.pop(stave.area))
+        else:
+            _follow_clips(Placed(stave, was), Placed(stave, document))
         stave.version += 1
         stave.save()
 
@@ -263,19 +323,56 @@ def _depends(arrangement: Arrangement, character: int) -> tuple[Any, ...]:
     return value.frames, clips, marks.speaking(arrangement.the_marks).get(character)
 
 
+def _follow_clips(old: Placed, now: Placed) -> None:
+    """Let the track go with its clips. Does not save."""
+    moved, allowed = _moved_frames(old, now), _allowed_otherwise(old, now)
+    kept: list[range] = []
+    if not now.stave.stale:
+        now.stave.track, kept = _carried(now.stave.track, old.clips, now.clips, now.frames, _edge(now.stave))
+    _changed(now, [*moved, *allowed], [*functools.reduce(windows.without, kept, windows.merged(moved)), *allowed])
+
+
+def _edge(stave: Stave) -> int:
+    """How many frames beside an edge of a clip the mouth may follow from what is heard on the other side."""
+    return plan.opening(stave.settings_value) + plan.settling(stave.settings_value)
+
+
+def _carried(
+    track: Track, old: Iterable[Clip], now: Iterable[Clip], frames: int, edge: int
+) -> tuple[Track, list[range]]:
+    """The track of a scene of so many frames with what lay on its clips where they are now; and where that is so."""
+    cells = np.ones(frames, track.cells.dtype)
+    cells[: len(track)] = track.cells[:frames]
+    kept = []
+    for clip, was in ((clip, was) for clip in now for was in old if was.source_id == clip.source_id):
+        first, last = max(clip.offset, was.offset), min(clip.offset + clip.frames, was.offset + was.frames)
+        to, since = first - clip.offset + clip.start, first - was.offset + was.start
+        count = min(last - first, frames - to, len(track) - since)
+        if count > 0 and to != since:
+            cells[to : to + count] = track.cells[since : since + count]
+            cells[[to, *([to + count] if to + count < frames else [])]] |= 1
+        if count > 0:
+            kept.append(range(to + edge, to + count - edge))
+    return Track(cells, track.drawings), kept
+
+
 def _moved_frames(old: Placed, now: Placed) -> list[range]:
-    """The frames of the scene on which something else is heard than before, or somebody else may speak."""
+    """The frames of the scene on which something else is heard than before, or another drawing is pinned."""
     one, other = ({(c.source_id, c.start, c.offset, c.frames) for c in placed.clips} for placed in (old, now))
     found = [range(start, start + frames) for _, start, _, frames in one ^ other]
     found += _unlike(old.pins.shown, now.pins.shown)
     found += [range(p.frame, p.end) for p in {*old.passages} ^ {*now.passages}]
     if old.frames != now.frames:
         found.append(range(min(old.frames, now.frames) - 1, max(old.frames, now.frames)))
+    return found
+
+
+def _allowed_otherwise(old: Placed, now: Placed) -> list[range]:
+    """The frames of the scene on which a mouth may move now, or may not any more."""
     if (old.allowed is None) != (now.allowed is None):
         return [range(max(old.frames, now.frames))]
     spans = {*map(tuple, old.allowed or ())} ^ {*map(tuple, now.allowed or ())}
-    found += [range(int(start * now.fps) - 1, int(end * now.fps) + 2) for start, end in spans]
-    return found
+    return [range(int(start * now.fps) - 1, int(end * now.fps) + 2) for start, end in spans]
 
 
 def meeting(placed: Placed, gone: range, before: Exposure, after: Exposure) -> int:
@@ -305,7 +402,7 @@ def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
     near = mouths.in_basis(track.exposures(frames))
     numbers = next(
         e.sounds
-        for e in with_sounds(near, own, chart, plan.dials(own.frames, settings, passages).lead)
+        for e in with_sounds(near, own, chart, plan.dials(own.frames, own.rate, settings, passages).lead)
         if e.frame <= frame < e.end
     )
     reasons = {seen.sound: seen.reason for seen in plan.explain(near, own, chart, settings, pins, passages)}

@@ -1,7 +1,7 @@
 """What is seen of a stave's mouths: the planned track and its pins, in the moods that hold there, under the stretches
 that have drawings of their own."""
 
-from collections.abc import Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from tinfork.core.exposure import ranges, verbs
@@ -29,19 +29,49 @@ class Seen:
 
 def lane(placed: Placed, frames: range) -> tuple[Exposure, ...]:
     """The exposures of the track that are seen on some frames, with what a person decided of them; without moods and
-    stretches."""
-    return _with_choices(placed, placed.stave.track.exposures(frames))
+    stretches. Two drawings of the plan that are shown as one are one exposure."""
+    own = _with_choices(placed, _and_beside(placed, frames))
+    return tuple(e for e in own if e.frame < frames.stop and e.end > frames.start)
 
 
-def _with_choices(placed: Placed, track: Iterable[Exposure]) -> tuple[Exposure, ...]:
-    """Exposures with whether their drawings were chosen."""
+def _and_beside(placed: Placed, frames: range) -> tuple[Exposure, ...]:
+    """The exposures of the track on some frames, and so many beside them that none of these is one with others."""
+    track, reach = placed.stave.track, 1
+    while True:
+        near = range(max(0, frames.start - reach), min(placed.frames, frames.stop + reach))
+        wide = track.exposures(near)
+        seen_once = verbs.alike_as_one(wide, _looks(placed, wide)) if _shows_two_as_one(placed.stave) else wide
+        apart_left = near.start == 0 or not seen_once or seen_once[0].end <= frames.start
+        apart_right = near.stop == placed.frames or not seen_once or seen_once[-1].frame >= frames.stop
+        if seen_once is wide or (apart_left and apart_right):
+            return wide
+        reach *= 8
+
+
+def _shows_two_as_one(stave: Stave) -> bool:
+    """Whether two drawings that mouths are planned with are shown as one, anywhere."""
+    return mouths_of(stave).shows_two_as_one(stave.mood_values)
+
+
+def _looks(placed: Placed, track: Sequence[Exposure]) -> list[tuple[str, bool]]:
+    """What each exposure is shown as: one that was decided as nobody else's."""
+    own, moods = mouths_of(placed.stave), placed.moods
+    return [(own.seen_as(e, ranges.on(moods, (e.frame + e.end - 1) // 2)), e.pinned) for e in track]
+
+
+def _with_choices(placed: Placed, track: Sequence[Exposure]) -> tuple[Exposure, ...]:
+    """Exposures with whether their drawings were chosen, those that are shown as one as one."""
     chosen = {pin.frame for pin in placed.pins.shown if pin.chosen}
+    if _shows_two_as_one(placed.stave):
+        track = verbs.alike_as_one(track, _looks(placed, track))
     return tuple(replace(e, chosen=True) if e.pinned and e.frame in chosen else e for e in track)
 
 
 def seen(placed: Placed, frames: range) -> list[Seen]:
     """What is seen on some frames, whole exposures, as far as it is planned."""
-    return _dressed(placed, lane(placed, frames), frames)
+    wide = range(max(0, frames.start - 1), min(placed.frames, frames.stop + 1))
+    own = _dressed(placed, lane(placed, wide), wide)
+    return [one for one in own if one.exposure.frame < frames.stop and one.exposure.end > frames.start]
 
 
 def seen_throughout(placed: Placed) -> list[Seen]:
@@ -57,7 +87,7 @@ def track_of(stave: Stave) -> tuple[Exposure, ...]:
 def covered(placed: Placed, track: tuple[Exposure, ...]) -> tuple[Exposure, ...]:
     """Exposures under the stretches that lie on them."""
     for span, stretch in placed.stretches:
-        track = verbs.covered(track, stretch.exposures(span.start, len(span)))
+        track = verbs.covered(track, stretch.exposures(span.start, len(span)), placed.stave.hold)
     return track
 
 

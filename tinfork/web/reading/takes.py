@@ -1,5 +1,7 @@
 """Takes: a mouth track kept under a name, compared with what is there now, and brought back whole or in part."""
 
+import hashlib
+import json
 from typing import Any
 
 from django.db import IntegrityError, transaction
@@ -14,7 +16,7 @@ from tinfork.web.productions.permissions import Person, check
 from .exposing import changed_near
 from .models import Stave, TrackTake
 from .mouths import Mouths, mouths_of
-from .placing import placed_now
+from .placing import Placed, placed_now
 from .planning import planned
 from .seeing import seen_throughout
 
@@ -36,7 +38,13 @@ def keep_take(person: Person, stave: Stave, name: str) -> TrackTake:
     try:
         with transaction.atomic():
             return stave.takes.create(
-                name=name, person_id=person.pk, decisions=decisions, cells=track.packed(), drawings=list(track.drawings)
+                name=name,
+                person_id=person.pk,
+                decisions=decisions,
+                cells=track.packed(),
+                drawings=list(track.drawings),
+                derived=placed.stave.derived,
+                followed=_followed(placed),
             )
     except IntegrityError:
         raise TrackError(f"There is a take “{name}” already; choose another name.") from None
@@ -50,11 +58,22 @@ def drop_take(person: Person, take: TrackTake) -> None:
 
 @transaction.atomic
 def restore_take(person: Person, stave: Stave, version: int, take: int) -> Stave:
-    """What was decided when a take was kept is decided again; the reading stays as it is now, and the track follows
-    from both."""
+    """What was decided when a take was kept is decided again. The reading stays as it is now: where it has not changed
+    since, nor the sounds, the track is as it was; else it follows from both."""
     stave = edits.locked(person, stave, version)
     kept = _take(stave, take)
+    if kept.derived and kept.followed == _followed(placed_now(stave)):
+        stave.to_bring_back[stave.area] = bytes(kept.derived)
     return edits.change(person, stave, f"bring back {kept.name}"[:40], dict(kept.decisions))
+
+
+def _followed(placed: Placed) -> str:
+    """A sum of what a track follows from beside what is decided of it: lines, and where they are heard."""
+    stave = placed.stave
+    lines = [*zip(stave.order, stave.bodies(stave.order), strict=True)]
+    clips = [(clip.source_id, clip.start, clip.offset, clip.frames) for clip in placed.clips]
+    heard = json.dumps([lines, clips, placed.frames, placed.allowed], sort_keys=True)
+    return hashlib.sha256(heard.encode()).hexdigest()
 
 
 def restore_range(person: Person, stave: Stave, version: int, take: int, frame: int, frames: int) -> Stave:
@@ -71,7 +90,7 @@ def restore_range(person: Person, stave: Stave, version: int, take: int, frame: 
         version,
         f"part of {kept.name}"[:40],
         lambda of: own,
-        lambda lane: lane.parts(verbs.lay(lane.track, own.start, row)),
+        lambda lane: lane.parts(verbs.lay(lane.track, own.start, row, stave.hold)),
     )
 
 

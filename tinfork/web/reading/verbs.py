@@ -207,6 +207,10 @@ class NoSettingsOfRange(_Range, frozen=True, tag="no settings of a range"):
     pass
 
 
+class PlanAnew(Request, frozen=True, tag="plan anew"):
+    pass
+
+
 class PlanWithChart(Request, frozen=True, tag="plan with chart"):
     pass
 
@@ -313,6 +317,7 @@ VERBS = Verbs(
         Settings: actions.change_settings,
         SettingsOfRange: ranging.set_passage,
         NoSettingsOfRange: ranging.no_passage,
+        PlanAnew: actions.plan_anew,
         PlanWithChart: actions.plan_with_chart,
         MoveEdge: correcting.move_edge,
         MoveWord: correcting.move_word,
