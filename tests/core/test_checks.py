@@ -8,6 +8,7 @@ import pytest
 from tests.speech import say
 from tinfork.core.exposure import verbs
 from tinfork.core.exposure.checks import Kind, Looked, checks
+from tinfork.core.exposure.cures import tried, with_cures
 from tinfork.core.exposure.curves import curves
 from tinfork.core.exposure.plan import dials, plan
 from tinfork.core.exposure.track import Exposure, Settings
@@ -32,20 +33,16 @@ def looked(text=BOAT, settings=None, chart=CHART, change=lambda track: track, li
 
 
 def found(own, kind):
-    return [check for check in checks(own) if check.kind == kind]
+    return [check for check in with_cures(own, checks(own)) if check.kind == kind]
 
 
 def cured(own, check):
-    """The track after the one click."""
-    what = dict(check.fix.what)
-    track = tuple(own.exposures)
-    if check.fix.verb == "lay":
-        track = verbs.lay(track, what["frame"], [Piece(*piece) for piece in what["pieces"]])
-    elif check.fix.verb == "remove":
-        track = verbs.remove(track, what["at"])
-    elif check.fix.verb == "slide":
-        track = verbs.slide(track, what["at"], what["by"])
-    return replace(own, exposures=track)
+    """What there is after the one click."""
+    return tried(own, check.fix)
+
+
+def pinned(frame, frames, drawing):
+    return lambda track: verbs.keep(show(frame, frames, drawing)(track), [frame])
 
 
 def show(frame, frames, drawing):
@@ -100,7 +97,7 @@ def test_the_same_mouth_twice_is_a_double_unless_lips_close_between():
 
 
 def test_rest_in_a_word_follows_the_sound_again():
-    own = looked("'ɑ:900 'i:900", change=show(20, 4, "rest"))
+    own = looked("'ɑ:900 'i:900", change=pinned(20, 4, "rest"))
     (rest,) = found(own, Kind.REST)
     assert (rest.frame, rest.frames) == (20, 4)
     assert rest.fix.verb == "free"

@@ -11,13 +11,15 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
+from ..limits import MAX_HOLD
 from ..mouths.chart import Chart, coverage, distance
 from ..mouths.shapes import CLOSURES, SHAPES
 from ..speech.phones import is_vowel
 from ..speech.reading import Line, Word
 from ..timebase import frame_at
-from .curves import Curves, Target, runs
+from .curves import Curves, Target, led, runs
 from .plan import Dials, rest_in
+from .stillness import said, seen_runs, stands
 from .track import NOTHING, Exposure
 
 MOST_CHANGES = 10
@@ -45,6 +47,7 @@ class Kind(StrEnum):
     CLOSURE = "missed closure"
     OPEN = "open in silence"
     SHUT = "shut on a vowel"
+    STILL = "held while the voice moves"
     REST = "rest in a word"
     OFF = "late or early"
     BUSY = "too busy"
@@ -67,13 +70,15 @@ class Fix:
 
 @dataclass(frozen=True)
 class Check:
-    """Something to look at on frames frame to frame + frames. text: what it is, with its figure."""
+    """Something to look at on frames frame to frame + frames. text: what it is, with its figure; fix: what cures it;
+    maybe: what may, the likeliest first, as long as that is not tried (see cures)."""
 
     kind: Kind
     frame: int
     frames: int
     text: str
     fix: Fix | None = None
+    maybe: tuple[Fix, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -105,13 +110,11 @@ class Looked:
 
     def runs(self) -> list[Exposure]:
         """What a viewer tells apart: neighbours of one drawing as one."""
-        found: list[Exposure] = []
-        for e in self.exposures:
-            if found and found[-1].drawing == e.drawing:
-                found[-1] = replace(found[-1], frames=e.end - found[-1].frame)
-            else:
-                found.append(e)
-        return found
+        return seen_runs(self.exposures)
+
+    def pinned_on(self, first: int, end: int) -> list[int]:
+        """The frames on which those exposures begin that a person decided and that are seen between two frames."""
+        return [e.frame for e in self.exposures if e.pinned and e.frame < end and e.end > first]
 
     def hold_on(self, frame: int) -> int:
         """The hold on a frame of the scene, or on the nearest of these."""
@@ -123,18 +126,20 @@ class Looked:
 
 
 def checks(looked: Looked) -> tuple[Check, ...]:
-    """Everything to look at on some frames, in the order of the scene."""
+    """Everything to look at on some frames, in the order of the scene; what cures it is not tried yet."""
     found = itertools.chain.from_iterable(look(looked) for look in _LOOKS)
     return tuple(sorted(found, key=lambda check: (check.frame, check.kind)))
 
 
 def _flashes(looked: Looked) -> Iterator[Check]:
     """Drawings shown for less than their hold."""
-    for before, own in itertools.pairwise(looked.runs()[:-1]):
+    for before, own, after in _threes(looked.runs()):
         hold = looked.hold_on(own.frame)
-        if own.frames < hold and before.drawing != own.drawing:
+        if own.frames < hold:
             text = f"“{own.drawing or 'nothing'}” is seen for {_frames(own.frames)}; the hold is {hold}."
-            yield Check(Kind.FLASH, own.frame, own.frames, text, Fix("Take it away", "remove", {"at": [own.frame]}))
+            gone = [_laying("Take it away", own.frame, own.frames, one.drawing) for one in (before, after)]
+            maybe = (*gone, *_fitting("Hold it", looked, own.frame, own.frames, own.drawing))
+            yield Check(Kind.FLASH, own.frame, own.frames, text, maybe=maybe)
 
 
 def _doubles(looked: Looked) -> Iterator[Check]:
@@ -145,9 +150,9 @@ def _doubles(looked: Looked) -> Iterator[Check]:
         if before.drawing != after.drawing or own.frames >= hold or own.drawing in shut or before.drawing in shut:
             continue
         text = f"“{before.drawing}” is seen twice, with “{own.drawing or 'nothing'}” for {_frames(own.frames)} between."
-        yield Check(
-            Kind.DOUBLE, own.frame, own.frames, text, Fix("Make it one", "remove", {"at": [own.frame], "hold": True})
-        )
+        one = _laying("Make it one", own.frame, own.frames, before.drawing)
+        maybe = (one, *_fitting("Hold it", looked, own.frame, own.frames, own.drawing))
+        yield Check(Kind.DOUBLE, own.frame, own.frames, text, maybe=maybe)
 
 
 def _closures(looked: Looked) -> Iterator[Check]:
@@ -160,11 +165,10 @@ def _closures(looked: Looked) -> Iterator[Check]:
             if not len(own) or np.isin(shown[own.start : own.stop], closers).any():
                 continue
             frame = own.start + looked.first
-            frames = max(1, min(looked.hold_on(frame), len(shown) - own.start))
             what = "lips" if shape == "press" else "lip on the teeth"
             text = f"A sound that needs {what} together is heard for {_frames(len(own))}, and is not seen."
-            fix = _laying("Close here", frame, frames, _likest(looked, closers, shape))
-            yield Check(Kind.CLOSURE, frame, len(own), text, fix)
+            maybe = _fitting("Close here", looked, frame, len(own), _likest(looked, closers, shape))
+            yield Check(Kind.CLOSURE, frame, len(own), text, maybe=tuple(maybe))
 
 
 def _open_in_silence(looked: Looked) -> Iterator[Check]:
@@ -174,8 +178,8 @@ def _open_in_silence(looked: Looked) -> Iterator[Check]:
     for first, end in runs(rests & ~np.isin(shown, shut)):
         frame = first + looked.first
         text = f"The mouth is open for {_frames(end - first)} in which nothing is heard."
-        fix = _laying("At rest", frame, end - first, looked.name(_rest(looked)))
-        yield Check(Kind.OPEN, frame, end - first, text, fix)
+        maybe = _fitting("At rest", looked, frame, end - first, looked.name(_rest(looked)))
+        yield Check(Kind.OPEN, frame, end - first, text, maybe=tuple(maybe))
 
 
 def _shut_vowels(looked: Looked) -> Iterator[Check]:
@@ -190,7 +194,39 @@ def _shut_vowels(looked: Looked) -> Iterator[Check]:
         frame = own.start + looked.first
         text = f"A vowel is heard for {_frames(len(own))} and the mouth stays shut."
         opener = _likest(looked, looked.chart.openers(target.shape), target.shape)
-        yield Check(Kind.SHUT, frame, len(own), text, _laying("Open here", frame, len(own), opener))
+        maybe = _fitting("Open here", looked, frame, len(own), opener)
+        yield Check(Kind.SHUT, frame, len(own), text, maybe=tuple(maybe))
+
+
+def _still(looked: Looked) -> Iterator[Check]:
+    """Drawings held while sounds pass that others of the chart would show."""
+    source = led(looked.curves.silent, looked.at.lead)
+    what = said(looked.curves, source)
+    for run in looked.runs():
+        first = max(0, run.frame - looked.first)
+        here = replace(run, frame=first, frames=max(0, run.end - looked.first - first))
+        held = stands(here, what)
+        if not here.frames or held <= looked.at.longest[first]:
+            continue
+        passed = list(_passed(looked, source, here))
+        if passed:
+            text = f"“{run.drawing or 'nothing'}” is held for {_frames(held)} of speech while the voice moves on."
+            pinned = looked.pinned_on(run.frame, run.end)
+            free = [Fix("Follow the sound", "free", {"at": pinned})] if pinned else []
+            hold = looked.hold_on(run.frame)
+            move = [fix for frame, name in passed for fix in _fitting("Move here", looked, frame, hold, name)]
+            yield Check(Kind.STILL, run.frame, run.frames, text, maybe=(*free, *move))
+
+
+def _passed(looked: Looked, source: Ints, run: Exposure) -> Iterator[tuple[int, str]]:
+    """The sounds that pass while a drawing is held and for which there is another: when, and its name."""
+    for target, within in zip(looked.curves.targets, looked.curves.all_within, strict=True):
+        if not within or within.start >= len(source):
+            continue
+        frame = int(np.searchsorted(source, within.start))
+        name = looked.name(looked.chart.nearest(tuple(target.place)))
+        if run.frame < frame < run.end - 1 and name != run.drawing:
+            yield frame + looked.first, name
 
 
 def _rests_in_words(looked: Looked) -> Iterator[Check]:
@@ -210,14 +246,7 @@ def _rests_in_words(looked: Looked) -> Iterator[Check]:
         if end - first > 1:
             frame = first + looked.first
             text = f"The mouth is at rest for {_frames(end - first)} inside a word."
-            pinned = any(e.pinned and e.frame < end + looked.first and e.end > frame for e in looked.exposures)
-            yield Check(
-                Kind.REST,
-                frame,
-                end - first,
-                text,
-                Fix("Follow the sound", "free", {"at": [frame]}) if pinned else None,
-            )
+            yield Check(Kind.REST, frame, end - first, text, maybe=_freeing(looked, frame, end + looked.first))
 
 
 def _off(looked: Looked) -> Iterator[Check]:
@@ -239,8 +268,13 @@ def _off(looked: Looked) -> Iterator[Check]:
         frame = first + looked.first
         text = f"The mouth opens {_frames(abs(off))} {'later' if off > 0 else 'earlier'} than the line sounds."
         own = _mouths_of(looked, frame - lead - max(0, -off), end + looked.first + max(0, off))
-        fix = Fix(f"Slide by {-off:+d}", "slide", {"at": own, "by": -off, "border": "squeeze"}) if own else None
-        yield Check(Kind.OFF, frame, end - first, text, fix)
+        maybe = tuple(
+            Fix(f"Slide by {by:+d}", "slide", {"at": own, "by": by, "border": border})
+            for by in (-off, -off + (1 if off > 0 else -1))
+            for border in ("squeeze", "overwrite")
+            if own and by
+        )
+        yield Check(Kind.OFF, frame, end - first, text, maybe=maybe)
 
 
 def _busy(looked: Looked) -> Iterator[Check]:
@@ -263,7 +297,9 @@ def _busy(looked: Looked) -> Iterator[Check]:
             "step": own.step,
         }
         text = f"{count} changes within a second; {MOST_CHANGES} are read."
-        yield Check(Kind.BUSY, frame, second, text, Fix("Calmer here", "settings of a range", what))
+        calmer = own.hold < MAX_HOLD and len(looked.pinned_on(frame, frame + second)) < MOST_CHANGES
+        maybe = (Fix("Calmer here", "settings of a range", what),) if calmer else ()
+        yield Check(Kind.BUSY, frame, second, text, maybe=maybe)
 
 
 def _empty(looked: Looked) -> Iterator[Check]:
@@ -271,7 +307,7 @@ def _empty(looked: Looked) -> Iterator[Check]:
     for e in looked.runs():
         if e.drawing == NOTHING:
             text = f"No mouth is shown for {_frames(e.frames)}."
-            yield Check(Kind.EMPTY, e.frame, e.frames, text, Fix("Follow the sound", "free", {"at": [e.frame]}))
+            yield Check(Kind.EMPTY, e.frame, e.frames, text, maybe=_freeing(looked, e.frame, e.end))
 
 
 def _uncovered(looked: Looked) -> Iterator[Check]:
@@ -320,7 +356,7 @@ def _speakers(looked: Looked) -> Iterator[Check]:
 
 
 _LOOKS: tuple[Callable[[Looked], Iterable[Check]], ...] = (
-    *(_flashes, _doubles, _closures, _open_in_silence, _shut_vowels, _rests_in_words, _off),
+    *(_flashes, _doubles, _closures, _open_in_silence, _shut_vowels, _still, _rests_in_words, _off),
     *(_busy, _empty, _uncovered, _unread, _order, _speakers),
 )
 
@@ -350,6 +386,27 @@ def _likest(looked: Looked, rows: Iterable[int], shape: str) -> str:
 def _laying(label: str, frame: int, frames: int, drawing: str) -> Fix:
     """A drawing laid on some frames."""
     return Fix(label, "lay", {"frame": frame, "pieces": [[0, frames, drawing]]})
+
+
+def _freeing(looked: Looked, first: int, end: int) -> tuple[Fix, ...]:
+    """That what a person decided between two frames follows from the sound again."""
+    pinned = looked.pinned_on(first, end)
+    return (Fix("Follow the sound", "free", {"at": pinned}),) if pinned else ()
+
+
+def _fitting(label: str, looked: Looked, frame: int, frames: int, drawing: str) -> Iterator[Fix]:
+    """A drawing laid on some frames for a hold at least, as early as the lead asks or later, and as it leaves no bit of
+    what it lies on."""
+    hold, lead = looked.hold_on(frame), int(looked.at.lead[min(max(0, frame - looked.first), len(looked.at.lead) - 1)])
+    count = max(hold, frames)
+    last = looked.first + len(looked.curves.values)
+    for begin in dict.fromkeys((frame - lead, frame, *range(frame + frames - count, frame))):
+        first, end = max(looked.first, begin), min(last, begin + count)
+        left = next((e.frame for e in looked.exposures if e.frame < first < e.end and first - e.frame < hold), first)
+        right = next((e.end for e in looked.exposures if e.frame < end < e.end and e.end - end < hold), end)
+        for a, b in dict.fromkeys(((first, end), (left, end), (first, right), (left, right))):
+            if b > a:
+                yield _laying(label, a, b - a, drawing)
 
 
 def _said(looked: Looked) -> list[Word]:

@@ -196,6 +196,13 @@ def _heard_on(targets: Sequence[Target], rate: Fraction, frames: range) -> tuple
     return tuple(targets[at] for at in np.flatnonzero((firsts < frames.stop) & (lasts > frames.start)).tolist())
 
 
+def part_of(whole: Curves, frames: range) -> Curves:
+    """The curves on some of their frames, with the aims that sound there."""
+    here = slice(frames.start - whole.first, frames.stop - whole.first)
+    heard = _heard_on(whole.targets, whole.rate, frames)
+    return Curves(whole.rate, whole.values[here], whole.visible[here], whole.silent[here], heard, frames.start)
+
+
 def silence(sounds: Iterable[Sound], rate: Fraction, frames: range, allowed: Stretches | None = None) -> Bools:
     """(frames,) whether no sound touches a frame; allowed: as targets_of has it."""
     seen = [(sound.start, sound.end) for sound in sounds if _may_be_seen(sound, allowed)]

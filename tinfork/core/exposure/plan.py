@@ -90,6 +90,12 @@ def dials(frames: range, rate: Fraction, settings: Settings, passages: Iterable[
     return Dials(hold, lead, change, longest, step, np.arange(frames.start, frames.stop) % step == 0)
 
 
+def dials_on(at: Dials, frames: range) -> Dials:
+    """The settings on some of the frames they are of."""
+    here = slice(frames.start, frames.stop)
+    return Dials(*(getattr(at, name)[here] for name in ("hold", "lead", "change", "longest", "step", "free")))
+
+
 def change_cost(detail: float) -> float:
     """What one change costs at a Detail of 0 to 1."""
     return float(np.exp(np.interp(detail, (0.0, 0.5, 1.0), np.log((CALM, EVEN, CRISP)))))

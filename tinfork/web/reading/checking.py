@@ -6,6 +6,7 @@ from typing import Any
 
 from tinfork.core.exposure import checks, plan
 from tinfork.core.exposure.checks import Check, Kind, Looked
+from tinfork.core.exposure.cures import with_cures
 from tinfork.core.exposure.outcome import measure
 from tinfork.core.exposure.track import cut_to
 from tinfork.web.charts.mending import jumps
@@ -35,7 +36,7 @@ def checks_of(placed: Placed, frames: range) -> list[dict[str, Any]]:
     at = plan.dials(near, placed.rate, placed.stave.settings_value, placed.passages)
     lines = [line for _, line in placed.shown(placed.numbers_in(near))]
     looked = Looked(exposures, articulation(placed, near), own.chart_to_choose, at, lines)
-    found = [check for check in checks.checks(looked) if check.frame in frames]
+    found = with_cures(looked, [check for check in checks.checks(looked) if check.frame in frames])
     return [_document(check) for check in (*found, *(_drift(placed) if frames.start == 0 else ()))]
 
 
