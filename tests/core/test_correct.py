@@ -146,7 +146,7 @@ def set_by_hand(reading):
             word.said,
         )
         for line in reading.lines
-        for number, word in enumerate(line.words)
+        for number, word in enumerate(word for word in line.words if not word.is_unwritten)
         if word.is_set
     }
 

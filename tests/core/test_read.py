@@ -11,11 +11,18 @@ from bench.sentences import ENGLISH
 from bench.truth import flite
 from tests.speech import LINE, noise, recording_of, speak
 from tinfork.core.errors import ScriptError
+from tinfork.core.mouths.shapes import shapes_of
 from tinfork.core.plain import plain, restore
 from tinfork.core.sound import recording
 from tinfork.core.speech import model, phones, reading
 from tinfork.core.speech.features import cepstra, with_differences
 from tinfork.core.speech.read import LineToRead, read, read_lines
+from tinfork.core.speech.reading import SOUNDS_ONLY
+
+
+def written(reading):
+    """The words that somebody wrote."""
+    return [word for word in reading.words() if not word.is_unwritten]
 
 
 def check_total_and_monotone(found, seconds):
@@ -118,7 +125,7 @@ def thrice(tmp_path_factory):
 def test_times_that_came_with_a_line_draw_it_there(thrice, which):
     sound, starts, length = thrice
     hint = starts[which] + 0.1
-    (word,) = read_lines(sound, [LineToRead("boot", start=hint, end=hint + length)]).words()
+    (word,) = written(read_lines(sound, [LineToRead("boot", start=hint, end=hint + length)]))
     assert starts[which] <= word.start < starts[which] + length
 
 
@@ -126,7 +133,7 @@ def test_times_that_came_with_a_line_draw_it_there(thrice, which):
 def test_a_speaker_is_heard_only_where_they_were_marked(thrice, which):
     sound, starts, length = thrice
     speaking = {7: [(starts[which], starts[which] + length)]}
-    (word,) = read_lines(sound, [LineToRead("boot", speaker=7)], speaking=speaking).words()
+    (word,) = written(read_lines(sound, [LineToRead("boot", speaker=7)], speaking=speaking))
     assert starts[which] - 0.02 <= word.start < word.end <= starts[which] + length + 0.02
 
 
@@ -186,7 +193,7 @@ def test_one_word_for_ten_minutes(spoken):
     samples = np.concatenate([noise(300, 0.001), spoken.recording.samples, noise(300, 0.001)])
     found = read(recording_of(samples), "lighthouse")
     check_total_and_monotone(found, len(samples) / 16_000)
-    (word,) = found.words()
+    (word,) = written(found)
     assert 300 < word.start < 305
     assert any("not written" in note for note in found.notes)
 
@@ -231,3 +238,37 @@ def test_words_that_differ_are_found_at_their_place(spoken, script, unsaid, besi
     assert [w.text for w in found.words() if not w.said] == unsaid
     assert [w.text for w in found.words() if w.extra] == beside
     assert all(s.start == s.end for w in found.words() if not w.said for s in w.sounds)
+
+
+@pytest.mark.parametrize("voice", ["slt", "rms", "awb"])
+def test_the_mouth_follows_what_is_said_and_not_written(voice):
+    heard = flite("Five brave foxes fell off the ferry and laughed.", voice)
+    (line,) = read(heard.recording, "Five brave fell off the ferry and laughed.").lines
+    (place,) = (number for number, word in enumerate(line.words) if word.is_unwritten)
+    word = line.words[place]
+    assert [one.text for one in line.words if not one.is_unwritten] == [
+        "Five",
+        "brave",
+        "fell",
+        "off",
+        "the",
+        "ferry",
+        "and",
+        "laughed",
+    ]
+    assert place == 2
+    start, end = heard.phones[8].start, heard.phones[13].end
+    assert abs(word.start - start) < 0.08
+    assert abs(word.end - end) < 0.08
+    shapes = [shape for sound in word.sounds for shape in shapes_of(sound.ipa)]
+    assert shapes[0] == "tuck"
+    assert {"open", "round"} & set(shapes)
+    assert word.text != SOUNDS_ONLY, "what it may be is offered"
+
+
+def test_a_noise_is_not_followed(spoken):
+    """A gap of silence or noise between words has no sounds of its own."""
+    samples = spoken.recording.samples
+    quiet = np.concatenate([samples, noise(0.6, 0.002), samples])
+    found = read(recording_of(quiet), f"{LINE}\n{LINE}")
+    assert not [word for word in found.words() if word.is_unwritten]

@@ -8,7 +8,7 @@ globalThis.MutationObserver = class {
 };
 const { dockOf } = await import("../../tinfork/web/static/js/desk/dock.js");
 
-const word = { at: [0, 0], said: true, sounds: [{ ipa: "l", start: 0, end: 0.2 }], pinned: [], decided: false, confidence: 1, extra: [], start: 0, end: 0.2 };
+const word = { at: [0, 0], text: "lamp", said: true, sounds: [{ ipa: "l", start: 0, end: 0.2 }], pinned: [], decided: false, confidence: 1, extra: [], start: 0, end: 0.2 };
 const stave = { id: 1, characterId: 1, character: "Marit", read: true, lines: [{ words: [word] }], exposures: [], checks: [], eases: [], meant: [], otherCharts: [], chart: { drawings: [] }, lost: [], pinsAway: [], toPlace: [], outUrl: "KIND", settings: { detail: 0.5 } };
 const state = (more = {}) => ({ word: { at: [0, 0], sound: 0 }, chosen: [], in: null, out: null, frame: 3, active: 0, curves: null, ...more });
 const page = { keyboard: [[], []], formats: [], startFrame: 1, mayEdit: true, takes: { rows: [] }, history: { steps: [] }, habits: { offers: [], rules: [], shown: null }, frame: (seconds) => seconds * 24 };

@@ -329,7 +329,7 @@ def _unread(looked: Looked) -> Iterator[Check]:
     rate = looked.curves.rate
     for start, end in sorted({span for line in looked.lines for word in line.words for span in word.extra}):
         frame = frame_at(start, rate)
-        text = f"{end - start:.1f} s of speech are heard here that nobody wrote; no mouth moves for them."
+        text = f"{end - start:.1f} s of speech are heard here that nobody wrote; the mouth follows their sounds."
         yield Check(Kind.UNREAD, frame, max(1, frame_at(end, rate) - frame), text)
 
 

@@ -106,7 +106,8 @@ def move_line(reading: Reading, line: int, by: float) -> Reading:
         raise ReadingError("Nothing of this line was heard; there is nothing to move.")
     words = {at: word_at(reading, at) for at in said}
     changed = {at: word.with_edges([edge + by for edge in word.edges]) for at, word in words.items()}
-    first, last = said[0], said[-1]
+    written = [at for at in said if not words[at].is_unwritten] or said
+    first, last = written[0], written[-1]
     changed[first] = replace(changed[first], pinned=_union(changed[first].pinned, (0,)))
     changed[last] = replace(changed[last], pinned=_union(changed[last].pinned, (len(changed[last].sounds),)))
     changed |= _across_seam(reading, first, -1, changed[first].start)
@@ -246,6 +247,21 @@ def insert_word(
     return done
 
 
+def write_word(reading: Reading, at: WordPlace, text: str) -> Reading:
+    """With words for what was said and nobody wrote; it keeps the sounds that are heard."""
+    word = _said(reading, at)
+    if not word.is_unwritten:
+        raise ReadingError("This word is written already; change it in the script.")
+    written = replace(word, text=_text(text), guessed=False, decided=True)
+    done = _with_words(reading, {at: written})
+
+    def known(one: Word) -> Word:
+        left = tuple(span for span in one.extra if span[1] <= word.start + _HAIR or span[0] >= word.end - _HAIR)
+        return one if left == one.extra else replace(one, extra=left)
+
+    return _with_line(done, at[0], lambda words: [known(one) for one in words])
+
+
 def delete_word(reading: Reading, at: WordPlace) -> Reading:
     """With a word marked as not said; later readings leave it out."""
     word = _said(reading, at)
@@ -298,13 +314,14 @@ def _said(reading: Reading, at: WordPlace) -> Word:
 
 
 def _neighbour(reading: Reading, at: WordPlace, side: int, source_id: int | None = None) -> WordPlace | None:
-    """The nearest word before (-1) or after (1) that was said in the same sound, or in one of another number."""
+    """The nearest word before (-1) or after (1) that was said in the same sound, or in one of another number; what
+    nobody wrote gives way (see without_covered)."""
     source_id = word_at(reading, at).source_id if source_id is None else source_id
     places = [
         (line, number)
         for line, own in enumerate(reading.lines)
         for number, word in enumerate(own.words)
-        if (line, number) == at or (word.said and word.source_id == source_id)
+        if (line, number) == at or (word.said and word.source_id == source_id and not word.is_unwritten)
     ]
     found = places.index(at) + side
     return places[found] if 0 <= found < len(places) else None

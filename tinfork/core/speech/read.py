@@ -9,10 +9,11 @@ import numpy as np
 from ..errors import ScriptError
 from ..sound.recording import Recording
 from . import align, listening, model, phones, pronounce, words
+from .by_sounds import unwritten, with_words_between, without_covered
 from .espeak import check_language
 from .features import STEP_SECONDS, Array, frame_total
 from .fit import Fitted, Unit
-from .hearing import Ear
+from .hearing import Ear, Heard
 from .reading import Line, Reading, Sound, Word
 from .reapply import Slot, in_order, reapplied
 from .refine import refined
@@ -106,7 +107,7 @@ def read_lines(
     to_find = listening.Script(script.units, [line.speaker for line in script.lines], bias)
     listened = listening.listen(ear, to_find, acoustic, warps or {}, lambda share: progress(0.2 + 0.4 * share))
     heard = listened.heard
-    assembly = _Assembly(script, recording, 1.0 if heard.audible else _NOTHING_THERE)
+    assembly = _Assembly(script, recording, heard, acoustic)
     pieces = []
     for piece in listened.fitted:
         progress(0.6 + 0.3 * piece.end / len(heard.scores))
@@ -122,7 +123,7 @@ def read_lines(
         recording.seconds,
         recording.rate,
         script.lines[0].language,
-        assembly.lines,
+        without_covered(assembly.lines),
         tuple(_notes(recording, script, pieces, assembly.lines, heard.audible)),
         script.lost,
         dict(listened.warps),
@@ -133,7 +134,7 @@ def _notes(
     recording: Recording, script: _Script, pieces: Sequence[Fitted], lines: Sequence[Line], audible: bool
 ) -> Iterator[str]:
     yield from recording.notes
-    sure = [word.confidence for line in lines for word in line.words if word.said and not word.is_set]
+    sure = [w.confidence for line in lines for w in line.words if w.said and not w.is_set and not w.is_unwritten]
     if recording.peak < SILENT_LEVEL:
         yield "The sound is silent: the words are placed, but nothing was heard. Check the recording."
     elif not audible:
@@ -277,8 +278,9 @@ def _model_variants(word: pronounce.Spoken, acoustic: model.AcousticModel) -> li
 class _Assembly:
     """Lines put together from the pieces of the search, as they come."""
 
-    def __init__(self, script: _Script, recording: Recording, trust: float) -> None:
-        self._script, self._recording, self._trust = script, recording, trust
+    def __init__(self, script: _Script, recording: Recording, heard: Heard, acoustic: model.AcousticModel) -> None:
+        self._script, self._recording, self._heard, self._acoustic = script, recording, heard, acoustic
+        self._trust = 1.0 if heard.audible else _NOTHING_THERE
         self._spans: dict[int, list[tuple[align.Span, float]]] = {}
         self._unsaid: set[int] = set()
         self._extra: dict[int, list[tuple[float, float]]] = {}
@@ -317,9 +319,22 @@ class _Assembly:
             line = self._script.lines[row]
             found = _standing([word for _, word in own], begin)
             begin = found[-1].end
-            lines.append(Line(line.text, found[0].start, begin, found, line.id))
+            lines.append(self._followed(Line(line.text, found[0].start, begin, found, line.id), line.language))
         self.lines = (*self.lines, *lines)
         return tuple(lines)
+
+    def _followed(self, line: Line, language: str) -> Line:
+        """A line with the sounds of what is said beside its words and not written, as words of their own."""
+        code = check_language(language)
+        said = sorted((word.start, word.end) for word in line.words if word.said)
+        before = self.lines[-1].end if self.lines else 0.0
+        more = [
+            word
+            for span in sorted({span for word in line.words for span in word.extra})
+            for start, end in _free(span, [(0.0, before), *said])
+            for word in unwritten(self._recording, self._heard, self._acoustic, code, start, end)
+        ]
+        return with_words_between(line, more) if more else line
 
     def _settled(self, numbers: range) -> list[Word]:
         """Some words in order, none of which runs into another's pins, or into the line before."""
@@ -368,6 +383,19 @@ class _Assembly:
 
     def _seconds(self, frame: float) -> float:
         return round(min(frame * STEP_SECONDS, self._recording.seconds), 6)
+
+
+def _free(span: tuple[float, float], taken: Sequence[tuple[float, float]]) -> Iterator[tuple[float, float]]:
+    """What is left of a stretch between others, which are in order."""
+    begin, end = span
+    for first, last in taken:
+        if first >= end:
+            break
+        if first > begin:
+            yield begin, first
+        begin = max(begin, last)
+    if begin < end:
+        yield begin, end
 
 
 def _kept(word: Word, kept: Word) -> Word:

@@ -3,6 +3,9 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+SOUNDS_ONLY = "(sounds)"
+"""The text of lines and words that have none; what a word may be that nobody wrote stands in brackets too."""
+
 
 @dataclass(frozen=True)
 class Sound:
@@ -45,6 +48,11 @@ class Word:
     def edges(self) -> tuple[float, ...]:
         """Where each of its sounds begins, and where the last one ends."""
         return (*(sound.start for sound in self.sounds), self.end)
+
+    @property
+    def is_unwritten(self) -> bool:
+        """Whether nobody wrote it, and no person said that it is so."""
+        return self.text.startswith("(") and not self.is_set
 
     @property
     def is_set(self) -> bool:

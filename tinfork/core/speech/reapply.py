@@ -27,6 +27,7 @@ def reapplied(before: Line | None, written: Sequence[str], same_text: bool) -> t
     """
     if before is None:
         return [Slot(number) for number in range(len(written))], []
+    before = replace(before, words=tuple(word for word in before.words if not word.is_unwritten))
     old = [word.text.casefold() for word in before.words]
     matcher = SequenceMatcher(None, old, [text.casefold() for text in written], autojunk=False)
     places: list[Slot] = []

@@ -4,6 +4,7 @@ A larger model is used when the setting TINFORK_RECOGNISER names a local folder 
 folder itself, or its part acoustic/), a language model *.lm.bin and a dictionary *.dict.
 """
 
+import functools
 import os
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -22,6 +23,7 @@ _LEAST_PIECE, _MOST_PIECE = 15 * READ_RATE, 30 * READ_RATE
 _LEVEL = READ_RATE // 5
 _LINE_PAUSE = 0.5
 _FRAME_SECONDS = 0.01
+_BESIDE = 0.04
 _QUICK = {"fwdflat": False, "bestpath": False, "maxhmmpf": 1500}
 """Its search once through, with fewer states at a time: three times as fast, and mouths are as right (bench/alone.py,
 of whole recordings: 91.0% of frames, and of those on which lips close 86.5%; the library's own way 91.0% and 83.8%)."""
@@ -54,6 +56,23 @@ def heard_lines(recording: Recording, progress: Callable[[float], None] = lambda
                 words.append((text, begin + first, begin + last))
         progress(end / total)
     return _lines(words)
+
+
+def probably_said(recording: Recording, start: float, end: float) -> str:
+    """The English words that are heard between two times, in seconds; "" for none."""
+    first, last = (max(0, int((time + by) * READ_RATE)) for time, by in ((start, -_BESIDE), (end, _BESIDE)))
+    sound = (np.clip(recording.samples[first:last], -1, 1) * 32767).astype("<i2")
+    decoder = _kept_decoder(os.environ.get(SETTING))
+    decoder.start_utt()
+    decoder.process_raw(sound.tobytes(), full_utt=True)
+    decoder.end_utt()
+    found = (segment.word.split("(")[0] for segment in decoder.seg() or ())
+    return " ".join(word for word in found if not word.startswith(("<", "[")))
+
+
+@functools.lru_cache(maxsize=1)
+def _kept_decoder(folder: str | None) -> Any:
+    return _decoder()
 
 
 def _lines(words: list[tuple[str, float, float]]) -> list[HeardLine]:

@@ -1,7 +1,6 @@
 """Readings of sound nobody wrote words for: a free loop finds the sounds, and in English words are recognised after
 that; where no speech is found, the mouth opens and closes with the loudness."""
 
-import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
@@ -10,18 +9,16 @@ import numpy as np
 from ..sound.recording import Recording
 from . import model
 from .align import Span
-from .confidence import path_confidence
+from .by_sounds import filled, loop, runs_of_sounds, word_of
 from .espeak import check_language
 from .features import STEP_SECONDS
 from .hearing import Ear, Heard
-from .loop import best_english, best_loop
 from .loudness import swells
-from .phones import from_arpabet
 from .quiet import stands_out
 from .read import SILENT_LEVEL, LineToRead, read_lines
-from .reading import Line, Reading, Sound, Word
+from .reading import SOUNDS_ONLY, Line, Reading, Sound
 from .recognise import HeardLine, heard_lines
-from .refine import bands, refined
+from .refine import bands
 from .words import is_english
 
 HEARD, SOUNDS, LOUDNESS = "heard", "sounds", "loudness"
@@ -33,10 +30,6 @@ NOTES = {
     LOUDNESS: "Nothing is written for this sound, and no speech was recognised in it: the mouth follows its loudness.",
 }
 
-SOUNDS_ONLY = "(sounds)"
-"""The text of lines and words that have none."""
-
-_LINE_PAUSE = 15
 _VOWELS_A_SECOND, _PHONES_A_SECOND = 1.0, 4.0
 _MANY_KINDS, _KINDS_A_PHONE = 8, 0.7
 _LEAST_SURE = 0.4
@@ -65,6 +58,9 @@ def read_unscripted(
     if heard and is_english(code):
         first(found)
         read, lines = _by_words(recording, code, heard, progress)
+        if read and NOTES[SOUNDS] in found.notes:
+            runs = [word.sounds for word in found.words()]
+            read = replace(read, lines=filled(read.lines, runs))
         if read:
             return read, lines, HEARD
     progress(1.0)
@@ -113,21 +109,10 @@ def _without_words(recording: Recording, code: str, heard: Heard | None) -> Read
 def _by_sounds(recording: Recording, code: str, heard: Heard) -> list[Line]:
     """Lines of sounds from a free loop of phones; none where it finds no speech."""
     acoustic = model.load()
-    spans = best_english(heard.scores, acoustic) if is_english(code) else best_loop(heard.scores, acoustic)
+    spans = loop(heard.scores, acoustic, code)
     if not _is_speech(spans, acoustic):
         return []
-    sure = path_confidence(heard.scores, spans)
-    placed = refined(spans, heard.energy, acoustic)
-    lines: list[list[Sound]] = [[]]
-    for span, confidence in zip(placed, sure, strict=True):
-        name = acoustic.phones[span.phone]
-        if name.isalpha() and name != "SIL":
-            start, end = _seconds(span.start, recording), _seconds(span.end, recording)
-            level = recording.level(start, end)
-            lines[-1].append(Sound(from_arpabet(f"{name}1")[0], start, end, round(confidence, 3), 0, level))
-        elif span.end - span.start >= _LINE_PAUSE and lines[-1]:
-            lines.append([])
-    return [_line(sounds) for sounds in lines if sounds]
+    return [_line(sounds) for sounds in runs_of_sounds(recording, heard, acoustic, spans)]
 
 
 def _is_speech(spans: Sequence[Span], acoustic: model.AcousticModel) -> bool:
@@ -146,18 +131,5 @@ def _is_speech(spans: Sequence[Span], acoustic: model.AcousticModel) -> bool:
 
 
 def _line(sounds: Sequence[Sound]) -> Line:
-    sure = round(sum(sound.confidence for sound in sounds) / len(sounds), 3)
-    word = Word(SOUNDS_ONLY, sounds[0].start, sounds[-1].end, sure, True, _joined(sounds))
+    word = word_of(sounds)
     return Line(SOUNDS_ONLY, word.start, word.end, (word,))
-
-
-def _joined(sounds: Sequence[Sound]) -> tuple[Sound, ...]:
-    """Sounds each of which lasts until the next begins: short pauses go to the sound before them."""
-    return tuple(
-        replace(sound, end=after.start if after else sound.end)
-        for sound, after in itertools.zip_longest(sounds, sounds[1:])
-    )
-
-
-def _seconds(frame: float, recording: Recording) -> float:
-    return round(min(frame * STEP_SECONDS, recording.seconds), 6)

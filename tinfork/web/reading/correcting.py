@@ -12,6 +12,7 @@ from tinfork.core.plain import plain
 from tinfork.core.sound.anchors import SCENE, clip_at, clip_of
 from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech import correct, pronounce, words
+from tinfork.core.speech.by_sounds import without_covered
 from tinfork.core.speech.reading import Reading
 from tinfork.core.timebase import frame_at
 from tinfork.web.edits import actions as edits
@@ -42,6 +43,7 @@ def _change(
     numbers = _lines_around(placed, at)
     reading = stave.reading_with(tuple(placed.load(numbers)))
     changed = do(reading, placed, _place_among(placed, numbers, at))
+    changed = replace(changed, lines=without_covered(changed.lines))
     parts = _changed_lines(numbers, reading, changed)
     if changed.lost != reading.lost:
         parts["lost"] = plain(changed.lost)
@@ -200,6 +202,11 @@ def insert_word(
         )
 
     return _change(person, stave, version, "put in a word", at, do)
+
+
+def write_word(person: Person, stave: Stave, version: int, at: WordPlace, text: str) -> Stave:
+    """Give the words for what was said and nobody wrote."""
+    return _change(person, stave, version, "write a word", at, lambda r, _, here: correct.write_word(r, here, text))
 
 
 def first_pronunciation(stave: Stave, text: str) -> list[tuple[str, int]]:

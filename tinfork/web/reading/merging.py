@@ -4,7 +4,7 @@ import functools
 import hashlib
 import time
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from tinfork.core.script import marks
 from tinfork.core.script.casting import Part, own_clips
@@ -28,7 +28,7 @@ _SECONDS_BETWEEN_LINES = 2.0
 @dataclass(frozen=True)
 class PartToRead:
     """A sound of a scene with its lines, in its arrangement, and its recording; who asked, and the number of the piece
-    of work."""
+    of work. voices: where each character is heard by their voice, in seconds, where nothing else says so."""
 
     person: Person
     scene: Scene
@@ -36,6 +36,7 @@ class PartToRead:
     document: Arrangement
     recording: Recording
     batch: int | None
+    voices: Mapping[int, Sequence[tuple[float, float]]] = field(default_factory=dict)
 
 
 class ReadingMerger:
@@ -48,13 +49,13 @@ class ReadingMerger:
 
     def __init__(self, own: PartToRead, heard: bool = False) -> None:
         part, scene, self._recording, self._batch = own.part, own.scene, own.recording, own.batch
-        self._heard = heard or not part.lines
+        self._heard, self._voices = heard or not part.lines, own.voices
         self._person, self._scene, self._part = own.person, scene, part
         self._cast = list(scene.production.characters.all())
         self._frames = own.document.value.frames
         self._staves = {
             character: (actions.stave_for(own.person, scene, scene.production.characters.get(pk=character)), lines)
-            for character, lines in _by_character(scene, part).items()
+            for character, lines in _by_character(scene, part, own.voices).items()
         }
         self._before = {
             character: {line.id: line for line in reading.lines} if (reading := stave.reading_value) else {}
@@ -63,7 +64,6 @@ class ReadingMerger:
         self._waiting: list[Line] = []
         self._taken: set[int] = set()
         self._last = time.monotonic()
-        self._loose: tuple[Line, ...] = ()
         self.notes: list[str] = []
         self.restore: dict[int, tuple[Line, Collection[tuple[int, int]]]] = {}
 
@@ -84,7 +84,8 @@ class ReadingMerger:
         basis = {line.id: basis_of(self._scene, line, self._cast) for line in self._part.lines}
         lines = [_freed(line, *self.restore[line.id]) if line.id in self.restore else line for line in lines]
         bound_lines = to_source(lines, self._part.clips, fps)
-        self._loose = () if self._part.lines else bound_lines
+        loose_lines = () if self._part.lines else zip(lines, bound_lines, strict=True)
+        whose = [(most_heard(line.start, line.end, self._voices), own) for line, own in loose_lines]
         fresh = {line.id: replace(line, basis=basis[line.id]) for line in bound_lines if self._part.lines}
         gone = [(line, bound(word, self._part.clips, fps)) for line, word in lost]
         self._taken |= fresh.keys()
@@ -97,6 +98,7 @@ class ReadingMerger:
                 fresh=mine,
                 gone=[(line, word) for line, word in gone if line in ids],
                 before=self._before[character],
+                loose_lines=[line for who, line in whose if not self._voices or who == character],
             )
             actions.merge_reading(self._person, stave, put, self._batch)
 
@@ -107,6 +109,7 @@ class ReadingMerger:
         fresh: dict[int, Line],
         gone: Sequence[tuple[int, Word]],
         before: Mapping[int, Line],
+        loose_lines: Sequence[Line],
     ) -> Reading:
         """A stave's reading with fresh lines in it; what a person pinned and has no place any more is in its lost."""
         kept = {line.id: line for line in now.lines} if now else {}
@@ -116,7 +119,7 @@ class ReadingMerger:
         replaced = [before[number] for number in usable if number in before]
         written = {line.id for line in script_of(self._scene).value.lines}
         found = [(kept | usable)[line.id] for line in own if line.id in usable or line.id in kept]
-        lines, by_hand = self._beside_loose(now, found if self._part.lines else self._loose)
+        lines, by_hand = self._beside_loose(now, found if self._part.lines else loose_lines)
         removed = [line for line in (now.lines if now else ()) if line.id not in written and line not in by_hand]
         lost = [
             *(now.lost if now else ()),
@@ -166,13 +169,22 @@ def _freed(line: Line, before: Line, free: Collection[tuple[int, int]]) -> Line:
     return replace(line, words=tuple(own))
 
 
-def _by_character(scene: Scene, part: Part) -> dict[int, list[ScriptLine]]:
+def most_heard(start: float, end: float, spans: Mapping[int, Sequence[tuple[float, float]]]) -> int | None:
+    """Who is heard for most of a stretch of time, in seconds, if anybody is."""
+    shares = {who: sum(max(0.0, min(b, end) - max(a, start)) for a, b in own) for who, own in spans.items()}
+    best = max(shares, key=lambda who: shares[who], default=None)
+    return best if best is not None and shares[best] > 0 else None
+
+
+def _by_character(
+    scene: Scene, part: Part, voices: Mapping[int, Sequence[tuple[float, float]]]
+) -> dict[int, list[ScriptLine]]:
     """Whose stave each line of a part belongs to; who is heard there and says nothing has none."""
     if part.character is not None:
         return {part.character: list(part.lines)}
     value = arrangement_of(scene).value
     if not part.lines:
-        marked = marks.speaking(arrangement_of(scene).the_marks)
+        marked = marks.speaking(arrangement_of(scene).the_marks) or voices
         return {who: [] for who in marked if not own_clips(value, who)}
     spoken: dict[int, list[ScriptLine]] = {
         pk: [] for pk in scene.staves.values_list("character_id", flat=True) if not own_clips(value, pk)

@@ -5,13 +5,12 @@ from dataclasses import dataclass, replace
 
 from tinfork.core.errors import ScriptError
 from tinfork.core.script import marks
-from tinfork.core.script.casting import Part, cast_lines, unwritten
+from tinfork.core.script.casting import Part, cast_lines, own_clips, unwritten
 from tinfork.core.script.lines import ScriptLine
-from tinfork.core.sound import mix
+from tinfork.core.sound import mix, voices
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import read, words
 from tinfork.core.speech.reading import Line, Reading, Word, moved, moved_word
-from tinfork.core.speech.recognise import HeardLine
 from tinfork.core.speech.unscripted import read_unscripted
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.models import Scene
@@ -22,7 +21,7 @@ from tinfork.web.sound.arranging import arrangement_of, pieces_of
 from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement, SoundFile
 
-from .merging import PartToRead, ReadingMerger, basis_of
+from .merging import PartToRead, ReadingMerger, basis_of, most_heard
 from .planning import scene_reading
 from .voices import keep_voices, known_voices
 
@@ -91,12 +90,17 @@ def _hear(own: PartToRead, report: Report) -> list[str]:
     part, production = own.part, own.scene.production
     who = production.characters.filter(pk=part.character or 0).first()
     language = (who.language if who else "") or production.language
+    speaking = marks.speaking(own.document.the_marks)
+    if part.character is None and not speaking:
+        own = replace(own, voices=_by_voice(own))
     merger = ReadingMerger(own)
     reading, heard, _ = read_unscripted(own.recording, language, lambda share: report(0.1 + 0.8 * share), merger.rest)
-    speaking = marks.speaking(own.document.the_marks)
     if heard:
+        who_speaks = speaking or own.voices
         new = [
-            ScriptLine(0, one.text, part.character or _most_marked(one, speaking), "", one.start, one.end)
+            ScriptLine(
+                0, one.text, part.character or most_heard(one.start, one.end, who_speaks), "", one.start, one.end
+            )
             for one in heard
         ]
         written = add_heard(own.person, script_of(own.scene), new, own.batch).value.lines[-len(new) :]
@@ -106,19 +110,29 @@ def _hear(own: PartToRead, report: Report) -> list[str]:
         merger = ReadingMerger(replace(own, part=part), heard=True)
     merger.rest(reading)
     notes = [*reading.notes, *merger.notes]
-    if part.character is None and not (speaking and not heard) and not all(line.character for line in part.lines):
+    if own.voices:
+        names = production.characters.in_bulk(own.voices)
+        told = ", ".join(str(names[who]) for who in own.voices)
+        notes.append(f"Nobody is named for this sound; by their voices it was given to {told}. Say who speaks.")
+    elif part.character is None and not (speaking and not heard) and not all(line.character for line in part.lines):
         notes.append("No mouth moves for what nobody is named for; say who speaks.")
     return notes
 
 
-def _most_marked(line: HeardLine, speaking: Mapping[int, Sequence[tuple[float, float]]]) -> int | None:
-    """Who was marked as speaking for most of a line, if anybody was."""
-    shares = {
-        who: sum(max(0.0, min(end, line.end) - max(start, line.start)) for start, end in spans)
-        for who, spans in speaking.items()
-    }
-    best = max(shares, key=lambda who: shares[who], default=None)
-    return best if best is not None and shares[best] > 0 else None
+def _by_voice(own: PartToRead) -> dict[int, list[tuple[float, float]]]:
+    """Where each character may be heard in a sound that is nobody's own, by nothing but the voices: those of them who
+    have no sound of their own, in their order, as one voice after the other is heard."""
+    value = own.document.value
+    there = own.scene.staves.order_by("character_id").values_list("character_id", flat=True)
+    cast = list(there) or list(own.scene.production.characters.order_by("pk").values_list("pk", flat=True))
+    waiting = [who for who in cast if not own_clips(value, who)]
+    if not waiting:
+        return {}
+    grouped = voices.group(own.recording.samples, None if len(waiting) > 1 else 1)
+    found: dict[int, list[tuple[float, float]]] = {}
+    for stretch in grouped:
+        found.setdefault(waiting[min(stretch.voice, len(waiting) - 1)], []).append((stretch.start, stretch.end))
+    return found
 
 
 def changed_lines(scene: Scene) -> set[int]:

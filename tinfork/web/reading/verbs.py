@@ -263,6 +263,10 @@ class InsertWord(_Word, frozen=True, tag="insert word"):
     end: Number
 
 
+class WriteWord(_Word, frozen=True, tag="write word"):
+    text: str
+
+
 class WriteLine(Request, frozen=True, tag="write line"):
     """line: the script's, by its id, or None for new words; end: None for as long as it takes to say it."""
 
@@ -330,6 +334,7 @@ VERBS = Verbs(
         SplitWord: correcting.split_word,
         MergeWords: correcting.merge_words,
         InsertWord: correcting.insert_word,
+        WriteWord: correcting.write_word,
         WriteLine: by_hand.write_line,
         DeleteWord: correcting.delete_word,
         PlaceLost: correcting.place_lost,

@@ -5,7 +5,7 @@ import { easeOn } from "../lib/easing.js";
 import { habitsNow, historyRows, peopleIn, rangePanels, rangesNow, takeRows } from "./ranges.js";
 import { mouthPicture } from "./mirror.js";
 import { isSet, sameWord } from "./staves.js";
-import { doubtful, halves, percent, stateOf, wordAt } from "./words.js";
+import { doubtful, guessOf, halves, isUnwritten, percent, stateOf, wordAt } from "./words.js";
 
 const NO_TIMING = { names: [], rows: [], drawings: [], told: "" };
 
@@ -32,6 +32,7 @@ export function dockOf(page) {
     sound: -1,
     ipa: "",
     between: "",
+    guess: "",
     words: "",
     inside: false,
     doubts: [],
@@ -75,6 +76,9 @@ export function dockOf(page) {
     get isSet() {
       return isSet(this.word);
     },
+    get unwritten() {
+      return isUnwritten(this.word);
+    },
     get noSound() {
       return this.sound < 0 || this.sound >= this.word.sounds.length;
     },
@@ -110,6 +114,9 @@ export function dockOf(page) {
       const frames = Number.parseInt(this.ease, 10);
       if (Number.isFinite(frames)) page.mouths().ease(frames);
       goHome();
+    },
+    writeWord() {
+      this.change("write word", { text: this.guess });
     },
     open: page.open,
     activate: page.activate,
@@ -251,6 +258,7 @@ export function dockOf(page) {
       // What can be typed over is shown anew only when it, or what it is about, is another; else it may be half typed.
       const fields = {
         ipa: sound >= 0 ? word.sounds[sound].ipa : "",
+        guess: word ? guessOf(word) : "",
         first: lead ? String(lead.frame + page.startFrame) : "",
         long: lead ? String(lead.frames) : "",
         ease: lead ? String(easeOn(stave.eases, lead.frame)) : "",
@@ -319,7 +327,7 @@ function seenRows(stave, page, state) {
 }
 
 function doubtRow({ word, line }, key, page, chosen) {
-  const sure = word.extra.length ? "unwritten speech" : percent(word.confidence);
+  const sure = isUnwritten(word) ? "unwritten speech" : percent(word.confidence);
   return { key, word, text: word.text, line: line.text, struck: word.said ? "" : "struck", frame: page.frame(word.start), sure: word.said ? sure : "not heard", pressed: String(sameWord(word, chosen)) };
 }
 

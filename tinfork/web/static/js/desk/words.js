@@ -6,7 +6,7 @@ export const wordAt = (stave, place) => allWords(stave).find((one) => sameWord(o
 
 // Words to look at, the least sure first; what a person set is not among them.
 export function doubtful(stave) {
-  const doubt = ({ word }) => (!word.said || word.extra.length ? -1 : word.confidence);
+  const doubt = ({ word }) => (!word.said || isUnwritten(word) ? -1 : word.confidence);
   return allWords(stave)
     .filter(({ word }) => !isSet(word) && doubt({ word }) < DOUBTFUL)
     .sort((a, b) => doubt(a) - doubt(b));
@@ -14,7 +14,12 @@ export function doubtful(stave) {
 
 export const percent = (share) => `${Math.round(share * 100)}%`;
 
+// What was said and nobody wrote has its sounds, and in brackets what it may be.
+export const isUnwritten = (word) => word.text.startsWith("(") && !isSet(word);
+export const guessOf = (word) => (isUnwritten(word) && word.text !== "(sounds)" ? word.text.slice(1, -1) : "");
+
 export function stateOf(word) {
+  if (isUnwritten(word)) return "heard, and not written";
   if (!word.said) return word.decided ? "not said: a person decided so" : "written, but not heard";
   const unwritten = word.extra.length ? " · speech beside it is not written" : "";
   const guessed = word.guessed ? " · pronunciation guessed" : "";
