@@ -66,8 +66,9 @@ class _Form:
 
 def _form(a: dict[str, float], style: Style) -> _Form:
     opening = 66.0 * a["jaw"]
-    thin = 1.0 - 0.55 * _rolled(a)
-    smile = 8.0 * style.corners * (1.0 - 0.6 * a["rounding"]) * (1.0 - 0.5 * _rolled(a))
+    thin = 1.0 - 0.4 * _rolled(a)
+    stretched = max(0.0, a["width"] - 0.7) / 0.3
+    smile = 8.0 * style.corners * (1.0 - 0.6 * a["rounding"]) * (1.0 - 0.5 * _rolled(a)) * (1.0 - 0.4 * stretched)
     return _Form(
         half=(20.0 + 44.0 * a["width"]) * (1.0 - 0.42 * a["rounding"]) * (1.0 - 0.1 * a["jaw"]),
         up=0.06 * opening,
@@ -133,17 +134,22 @@ def styled(place: Articulation, ident: str, style: Style) -> str:
         parts.append(f'<path d="{opening}" fill="none" stroke="{colours.ink}" stroke-width="{heavy:.1f}"/>')
     else:
         weight = style.line if colours.ink != "none" else 0.5 * style.line
-        parts.append(_seam(form, a, replace(colours, ink=_seam_ink(style)), weight))
+        pressed = 0.6 if style.lips else 2.0
+        parts.append(_seam(form, a, replace(colours, ink=_seam_ink(style)), weight, pressed))
     if a["tuck"] > 0.3:
         parts.append(_bitten_lip(form, colours, style.line))
     turned = (
-        f' transform="matrix({1 - 0.2 * style.turned:.3f} {0.06 * style.turned:.3f} 0 1 0 0)"' if style.turned else ""
+        f' transform="matrix({1 - 0.2 * style.turned:.3f} {0.03 * style.turned:.3f} 0 1 0 0)"' if style.turned else ""
     )
     return f'<g class="mouth"{turned}>{"".join(parts)}</g>'
 
 
+_PAPER, _PAPER_SHADE = "#f4f1ea", "#e0d8c9"
+"""What a mouth of lines alone is filled with, so that no skin is seen in it."""
+
+
 def _lines_alone(palette: Palette) -> Palette:
-    return replace(palette, lip="none", inside="none", tongue="none")
+    return replace(palette, lip="none", inside=_PAPER, tongue=_PAPER_SHADE)
 
 
 def _seam_ink(style: Style) -> str:
@@ -216,13 +222,14 @@ def _teeth(amount: float, upper: bool, form: _Form, height: float, colours: Pale
     )
 
 
-def _seam(form: _Form, a: dict[str, float], colours: Palette, line: float) -> str:
-    """The line where shut lips meet: soft at rest; pressed, it is straight and heavy between two dimples."""
+def _seam(form: _Form, a: dict[str, float], colours: Palette, line: float, pressed: float) -> str:
+    """The line where shut lips meet: soft at rest; pressed, it is straight between two dimples, and so much heavier as
+    asked: lips that are seen are pressed flat themselves."""
     rolled = _rolled(a)
     half, dip = form.half * (0.94 + 0.1 * rolled), 5.0 * (1.0 - rolled)
     parts = [
         f'<path d="M{-half:.1f} {form.lift:.1f}Q0 {form.lift + dip + 2 * form.smile:.1f} {half:.1f} {form.lift:.1f}" '
-        f'fill="none" stroke="{colours.ink}" stroke-width="{line * (2.0 + 2.0 * rolled):.1f}" stroke-linecap="round"/>'
+        f'fill="none" stroke="{colours.ink}" stroke-width="{line * (2.0 + pressed * rolled):.1f}" stroke-linecap="round"/>'
     ]
     if rolled > 0.3:
         for side in (-1, 1):

@@ -7,8 +7,9 @@ from ..acting.parts import HALF, HEAD, MOUTH, SHUT, WHOLE, Part, Piece, Pose, ma
 from .draw import Palette, mouth
 from .shapes import Articulation
 
-VIEW = (-150, -210, 300, 360)
-"""Left, top, width and height of the face's picture; the mouth's anchor is at (0, 0)."""
+VIEW = (-170, -240, 340, 408)
+"""Left, top, width and height of the face's picture; the mouth's anchor is at (0, 0). Heads of ours leave a margin all
+around, in which they nod and lean."""
 
 FORMS = ("round", "long", "box")
 
@@ -93,8 +94,8 @@ def built_in_face(look: Look) -> Face:
         Piece(HEAD, _both(lambda side: f'<circle cx="{side * apart}" cy="{y}" r="{radius}" {_WHITE}/>')),
         Piece("eyes", _both(lambda side: f'<circle cx="{side * apart}" cy="{y}" r="{drawn.pupil}" fill="#22302f"/>')),
         *(Piece("lids", markup, drawing) for drawing, markup in own[2].items()),
-        Piece("left brow", _brow(-1, apart, y, drawn.brow)),
-        Piece("right brow", _brow(1, apart, y, drawn.brow)),
+        Piece("left brow", _brow(-1, apart, y, drawn.brow, look.skin)),
+        Piece("right brow", _brow(1, apart, y, drawn.brow, look.skin)),
         Piece(HEAD, own[1]),
         Piece(MOUTH, ""),
     )
@@ -148,14 +149,14 @@ def _both(draw: Callable[[int], str]) -> str:
     return draw(-1) + draw(1)
 
 
-def _brow(side: int, apart: float, y: float, over: float) -> str:
+def _brow(side: int, apart: float, y: float, over: float, skin: str) -> str:
+    """A brow edged with skin, so that it is seen in front of a cap when it is raised."""
     if not over:
         return ""
     x = side * apart
-    return (
-        f'<path d="M{x - side * 18} {y - over + 3}Q{x} {y - over - 7} {x + side * 17} {y - over + 2}" fill="none" '
-        f'stroke="#22302f" stroke-width="5" stroke-linecap="round"/>'
-    )
+    line = f'd="M{x - side * 18} {y - over + 3}Q{x} {y - over - 7} {x + side * 17} {y - over + 2}" fill="none"'
+    strokes = ((skin, 9), ("#22302f", 5))
+    return "".join(f'<path {line} stroke="{ink}" stroke-width="{w}" stroke-linecap="round"/>' for ink, w in strokes)
 
 
 def _lids(drawn: _Drawn, skin: str) -> dict[str, str]:
@@ -179,8 +180,8 @@ def _round(look: Look) -> str:
     """A broad head under a captain's cap."""
     return (
         '<g stroke="#22302f" stroke-width="3" stroke-linejoin="round">'
-        f'<path d="M-112 -92C-118 30 -82 116 0 118C82 116 118 30 112 -92Z" fill="{look.skin}"/>'
-        f'<path d="M-118 -108C-70 -136 70 -136 118 -108L116 -76C66 -100 -66 -100 -116 -76Z" fill="#22302f"/>'
+        f'<path d="M-112 -112C-118 30 -82 116 0 118C82 116 118 30 112 -112Z" fill="{look.skin}"/>'
+        f'<path d="M-118 -126C-70 -152 70 -152 118 -126L116 -76C66 -100 -66 -100 -116 -76Z" fill="#22302f"/>'
         f'<path d="M-126 -112C-140 -176 -70 -198 0 -198C70 -198 140 -176 126 -112C70 -140 -70 -140 -126 -112Z" '
         f'fill="{look.trim}"/>'
         '<circle cx="0" cy="-150" r="10" fill="#f4f1ea"/></g>'
