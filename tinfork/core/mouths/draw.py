@@ -227,9 +227,10 @@ def _seam(form: _Form, a: dict[str, float], colours: Palette, line: float, press
     asked: lips that are seen are pressed flat themselves."""
     rolled = _rolled(a)
     half, dip = form.half * (0.94 + 0.1 * rolled), 5.0 * (1.0 - rolled)
+    heavy = line * (2.0 + pressed * rolled)
     parts = [
         f'<path d="M{-half:.1f} {form.lift:.1f}Q0 {form.lift + dip + 2 * form.smile:.1f} {half:.1f} {form.lift:.1f}" '
-        f'fill="none" stroke="{colours.ink}" stroke-width="{line * (2.0 + pressed * rolled):.1f}" stroke-linecap="round"/>'
+        f'fill="none" stroke="{colours.ink}" stroke-width="{heavy:.1f}" stroke-linecap="round"/>'
     ]
     if rolled > 0.3:
         for side in (-1, 1):

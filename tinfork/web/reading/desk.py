@@ -61,6 +61,7 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
         "curvesUrl": reverse("stave-curves", args=[stave.pk]),
         "habitsUrl": reverse("stave-habits", args=[stave.pk]),
         "dialUrl": reverse("stave-dial", args=[stave.pk]),
+        "anewUrl": reverse("stave-anew", args=[stave.pk]),
         "takesUrl": reverse("stave-takes", args=[stave.pk]),
         "whyUrl": reverse("stave-why", args=[stave.pk, 0]).removesuffix("0"),
         "outUrl": reverse("stave-out", args=[stave.pk, "KIND"]),

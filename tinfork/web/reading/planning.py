@@ -245,6 +245,14 @@ def with_rules(placed: Placed, rules: Rules) -> tuple[Exposure, ...]:
     return plan.exposures(own, mouths.basis, stave.settings_value, pins, placed.passages, before)
 
 
+def planned_anew(placed: Placed) -> tuple[Exposure, ...]:
+    """The whole track of a stave as it is planned where nothing was there before: pins stay."""
+    stave, mouths, pins = placed.stave, mouths_of(placed.stave), placed.pins.shown
+    own, named = articulation(placed, range(placed.frames)), {pin.frame: pin.drawing for pin in pins}
+    fresh = plan.exposures(own, mouths.basis, stave.settings_value, mouths.pins_in_basis(pins), placed.passages)
+    return tuple(replace(e, drawing=named[e.frame]) if e.pinned else e for e in fresh)
+
+
 def _heard_otherwise(placed: Placed, before: dict[str, Any]) -> list[range]:
     """The frames on which other sounds are heard now."""
     found: list[range] = []

@@ -9,7 +9,7 @@ from django.urls import reverse
 
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
-from tinfork.core.exposure.track import NOTHING, Track
+from tinfork.core.exposure.track import NOTHING, Track, differing
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person, check
 
@@ -17,8 +17,8 @@ from .exposing import changed_near
 from .models import Stave, TrackTake
 from .mouths import Mouths, mouths_of
 from .placing import Placed, placed_now
-from .planning import planned
-from .seeing import seen_throughout
+from .planning import planned, planned_anew
+from .seeing import seen, seen_throughout
 
 MOST_TAKES = 60
 MOST_NAME = 120
@@ -109,6 +109,18 @@ def take_document(take: TrackTake, names: Mouths) -> dict[str, Any]:
     """A take as the desk shows it: its exposures, with drawings that can be seen now."""
     rows = [[e.frame, e.frames, _known(names, e.drawing)] for e in take.track.exposures()]
     return head_document(take) | {"exposures": rows}
+
+
+def anew_document(stave: Stave) -> dict[str, Any]:
+    """What the track would be if all of it were planned anew, as a take is shown, and on how many of its frames that
+    shows something else."""
+    placed = planned(stave)
+    everything = range(placed.frames)
+    before = [one.exposure for one in seen(placed, everything)]
+    placed.stave.track = Track.of(planned_anew(placed))
+    after = [one.exposure for one in seen(placed, everything)]
+    frames = sum(len(span) for span in differing(Track.of(before), Track.of(after)))
+    return {"exposures": [[e.frame, e.frames, e.drawing] for e in after], "frames": frames, "of": placed.frames}
 
 
 def head_document(take: TrackTake) -> dict[str, Any]:

@@ -17,6 +17,7 @@ urlpatterns = [
     path("staves/<int:pk>/habits", views.habits, name="stave-habits"),
     path("staves/<int:pk>/dial", views.dial, name="stave-dial"),
     path("staves/<int:pk>/takes", views.takes, name="stave-takes"),
+    path("staves/<int:pk>/anew", views.anew, name="stave-anew"),
     path("takes/<int:pk>/", views.take, name="take"),
     path("takes/<int:pk>/delete", views.delete_take, name="take-delete"),
     path("characters/<int:pk>/speak", trying.speak, name="speak"),

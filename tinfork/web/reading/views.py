@@ -32,7 +32,7 @@ from .models import Stave, TrackTake
 from .mouths import mouths_of
 from .placing import Placed
 from .planning import articulation, whys
-from .takes import drop_take, head_document, keep_take, take_document
+from .takes import anew_document, drop_take, head_document, keep_take, take_document
 from .timing import looked_at
 from .verbs import VERBS, WordPlace
 
@@ -144,6 +144,11 @@ def takes(request: HttpRequest, pk: int) -> JsonResponse:
         return JsonResponse({"problem": str(refused)}, status=422)
     kept = stave.takes.select_related("person").defer("cells", "decisions")
     return JsonResponse({"takes": [head_document(one) for one in kept]})
+
+
+def anew(request: HttpRequest, pk: int) -> JsonResponse:
+    """What the track of a stave would be if it were planned anew."""
+    return JsonResponse(anew_document(_stave(request, pk)))
 
 
 def _take(request: HttpRequest, pk: int, need: str = "see") -> TrackTake:

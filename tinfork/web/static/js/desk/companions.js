@@ -58,6 +58,8 @@ export const meantSo = (stave, check) => stave.meant.some(([frame, frames, kind]
 export const sameCheck = (one, other) => one?.kind === other?.kind && one?.frame === other?.frame;
 export const toLookAt = (stave) => stave.checks.filter((check) => !meantSo(stave, check));
 
+export const ANEW = "anew";
+
 // Takes of the active stave, and the one that is compared with what is there now.
 export class Takes {
   rows = [];
@@ -106,6 +108,14 @@ export class Takes {
     if (this.compared?.id === id) return this.leave();
     const answer = await this.#asked(() => get(this.#row(id).url));
     if (answer) this.compared = { ...answer, stave: this.page.stave().id, exposures: answer.exposures.map(([frame, frames, drawing]) => ({ frame, frames, drawing })) };
+    this.page.changed();
+  }
+
+  // Beside the track what it would be if it were planned anew.
+  async compareAnew() {
+    if (this.compared?.id === ANEW) return this.leave();
+    const answer = await this.#asked(() => get(this.page.stave().anewUrl));
+    if (answer) this.compared = { ...answer, id: ANEW, name: "planned anew", stave: this.page.stave().id, exposures: answer.exposures.map(([frame, frames, drawing]) => ({ frame, frames, drawing })) };
     this.page.changed();
   }
 

@@ -2,7 +2,7 @@
 // readings as files and the pins without a place. The page says what is so; what is pressed goes back to it.
 import { goHome } from "../lib/focus.js";
 import { easeOn } from "../lib/easing.js";
-import { habitsNow, historyRows, peopleIn, rangePanels, rangesNow, takeRows } from "./ranges.js";
+import { anewNow, habitsNow, historyRows, peopleIn, rangePanels, rangesNow, takeRows } from "./ranges.js";
 import { mouthPicture } from "./mirror.js";
 import { isSet, sameWord } from "./staves.js";
 import { doubtful, guessOf, halves, isUnwritten, percent, stateOf, wordAt } from "./words.js";
@@ -33,6 +33,9 @@ export function dockOf(page) {
     ipa: "",
     between: "",
     guess: "",
+    anewText: "",
+    anewPressed: "false",
+    anewKnown: false,
     words: "",
     inside: false,
     doubts: [],
@@ -273,6 +276,7 @@ export function dockOf(page) {
         chosen: state.chosen.length,
         pinned: Boolean(lead?.pinned),
         ...ranges,
+        ...anewNow(page.takes.compared),
         takes: takeRows(page.takes.rows, page.takes.compared?.id),
         people: peopleIn(page.history.steps),
         history: historyRows(page.history.steps, (area) => staves.find((one) => area === `stave ${one.id}`)?.character ?? area.split(" ")[0]),

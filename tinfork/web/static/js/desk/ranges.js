@@ -74,6 +74,14 @@ export function rangePanels(page) {
         if (kept) this.takeName = "";
       });
     },
+    compareAnew() {
+      page.takes.compareAnew();
+    },
+    async planAnew() {
+      page.takes.leave();
+      await page.edit("plan anew");
+      await page.anew(page.stave().id);
+    },
     compareTake(take) {
       page.takes.compare(take.id);
     },
@@ -151,6 +159,13 @@ export function habitsNow({ offers, rules, shown }, page) {
     wouldChange: shown ? `${shown.changes.length || "No"} ${shown.changes.length === 1 ? "place" : "places"} would change for /${shown.ipa}/; pins stay.` : "",
     changes: shown ? shown.changes.map((one, key) => ({ ...one, key, at: String(one.frame + page.startFrame), title: `Go to frame ${one.frame + page.startFrame}`, text: `${one.was} → ${one.now}, ${one.frames}` })) : [],
   };
+}
+
+// What planning anew would change, once that is known.
+export function anewNow(compared) {
+  const known = compared?.id === "anew" ? compared : null;
+  const count = known ? (known.frames ? `${known.frames} of ${known.of} frames would change; what is pinned stays.` : "Nothing would change.") : "";
+  return { anewText: count || "An edit keeps what was there; this is what the plan would be if nothing had been.", anewPressed: String(Boolean(known)), anewKnown: Boolean(known?.frames) };
 }
 
 export const takeRows = (takes, compared) =>
