@@ -1,5 +1,6 @@
 """What a track gives a viewer, in figures: how calm it is, how many vowels open, how many lips close."""
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 
@@ -25,7 +26,10 @@ class Outcome:
     exposures; changes: of drawing; speech_seconds: time with sounds; long_vowels and reached: vowels of LONG_SECONDS or
     more, and those whose opening, rounding or spread is shown on a frame whose middle they sound in; vowels and shut:
     vowels of two frames or more, and those shown with shut lips throughout; closures and closed: m b p f v, and those
-    seen; rests_in_speech: frames at rest while something sounds; short: exposures below the hold.
+    seen; rests_in_speech: frames at rest while something sounds; short: exposures below the hold. speaking: frames of
+    speech, less those of very long vowels; standing: those of them on which a drawing is held over FEW_SHAPES sounds
+    for longer than STILL_SECONDS; long_holds: how often, and longest: for how many frames; beats and beaten: syllables
+    between whose vowels the mouth can go toward what is said, and those where it does; doubles: neighbours alike.
     """
 
     exposures: int = 0
@@ -45,6 +49,7 @@ class Outcome:
     longest: int = 0
     beats: int = 0
     beaten: int = 0
+    doubles: int = 0
 
     def __add__(self, other: "Outcome") -> "Outcome":
         both = {name: value + getattr(other, name) for name, value in asdict(self).items()}
@@ -103,6 +108,7 @@ def measure(exposures: Sequence[Exposure], curves: Curves, chart: Chart, setting
         long_holds=sum(frames > longest for frames in held),
         longest=max(held, default=0),
         beats=len(beats),
+        doubles=sum(a.drawing == b.drawing for a, b in itertools.pairwise(exposures)),
         beaten=sum(bool(np.isin(shown[e.first : e.last + 1], e.drawings).any()) for e in beats),
     )
 

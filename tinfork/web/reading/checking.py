@@ -4,6 +4,8 @@ from collections.abc import Iterator
 from dataclasses import asdict, replace
 from typing import Any
 
+from django.core.cache import cache
+
 from tinfork.core.exposure import checks, plan
 from tinfork.core.exposure.checks import Check, Kind, Looked
 from tinfork.core.exposure.cures import with_cures
@@ -12,13 +14,17 @@ from tinfork.core.exposure.track import cut_to
 from tinfork.web.charts.mending import jumps
 from tinfork.web.charts.models import worn_by
 
+from .models import Stave
 from .mouths import mouths_of
 from .placing import Placed
-from .planning import articulation, plan_in_view
+from .planning import AT_ONCE, articulation, plan_in_view, planned
 from .seeing import seen
 
 AROUND = 96
 """So many frames on either side are looked at with those that are asked for."""
+
+_KNOWN_SECONDS = 600
+"""So long it is remembered whether a version of a stave looks wrong."""
 
 DIAL = (0.0, 0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875, 1.0)
 MOST_DIAL_FRAMES = 2_000
@@ -27,17 +33,44 @@ MOST_DIAL_FRAMES = 2_000
 
 def checks_of(placed: Placed, frames: range) -> list[dict[str, Any]]:
     """What there is to look at that begins on some frames, each with its cure as the desk asks for it."""
+    looked, own = _found(placed, frames)
+    if looked is None:
+        return []
+    found = with_cures(looked, own)
+    return [_document(check) for check in (*found, *(_drift(placed) if frames.start == 0 else ()))]
+
+
+def _found(placed: Placed, frames: range) -> tuple[Looked | None, list[Check]]:
+    """What is looked at around some frames, and what there is to look at that begins on them, without cures."""
     near = range(max(0, frames.start - AROUND), min(placed.frames, frames.stop + AROUND))
     if not near:
-        return []
+        return None, []
     placed = plan_in_view(placed, near)
     own = mouths_of(placed.stave)
     exposures = cut_to((one.exposure for one in seen(placed, near)), near)
     at = plan.dials(near, placed.rate, placed.stave.settings_value, placed.passages)
     lines = [line for _, line in placed.shown(placed.numbers_in(near))]
     looked = Looked(exposures, articulation(placed, near), own.chart_to_choose, at, lines)
-    found = with_cures(looked, [check for check in checks.checks(looked) if check.frame in frames])
-    return [_document(check) for check in (*found, *(_drift(placed) if frames.start == 0 else ()))]
+    return looked, [check for check in checks.checks(looked) if check.frame in frames]
+
+
+def looks_wrong(stave: Stave, look: bool) -> bool | None:
+    """Whether there is anything to look at in a stave that nobody means so; None where that is not known. look: whether
+    it is found out, else only what was found for this version is told."""
+    key = f"looks wrong {stave.pk} {stave.version}"
+    known: bool | None = cache.get(key)
+    if known is None and look:
+        placed = planned(stave)
+        starts = range(0, placed.frames, AT_ONCE)
+        known = any(_is_wrong(placed, range(first, min(first + AT_ONCE, placed.frames))) for first in starts)
+        cache.set(key, known, _KNOWN_SECONDS)
+    return known
+
+
+def _is_wrong(placed: Placed, frames: range) -> bool:
+    meant = [(span, one.kind) for span, one in placed.intents]
+    found = (check for check in _found(placed, frames)[1] if check.kind is not Kind.UNREAD)
+    return any(not any(check.frame in span and check.kind == kind for span, kind in meant) for check in found)
 
 
 def _drift(placed: Placed) -> Iterator[Check]:

@@ -109,6 +109,11 @@ class Stave(Document):
         """Whether its mouths do anything but rest: something was read, or set by hand."""
         return self.is_read or bool(self.pins)
 
+    @property
+    def has_unwritten(self) -> bool:
+        """Whether speech is heard beside its lines that nobody wrote."""
+        return any(not said and end > start for spans in self.where.values() for _, start, end, said in spans)
+
     @cached_property
     def arrangement(self) -> Arrangement:
         """Where the scene's sounds lie, as it was when this was first asked for."""
