@@ -9,6 +9,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.steps import desk_ready, drawing
+from tinfork.core.mouths.face import VIEW
 
 ODD = {"boot": "rest", "salt": "press", "gull": "open", "goat": "purse", "ticket": "half", "fog": "ajar"}
 
@@ -168,7 +169,7 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     mouth = face.locator("[data-part=mouth]")
     before = mouth.get_attribute("transform")
     box = face.bounding_box()
-    middle = box["x"] + box["width"] / 2, box["y"] + box["height"] * 210 / 360 + 4
+    middle = box["x"] + box["width"] / 2, box["y"] + box["height"] * -VIEW[1] / VIEW[3] + 4
     page.mouse.move(*middle)
     page.mouse.down()
     page.mouse.move(middle[0] + 30, middle[1] + 15, steps=4)
@@ -178,7 +179,7 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     moved = mouth.get_attribute("transform")
     assert moved != before
     across = float(moved.removeprefix("translate(").split()[0])
-    assert across == pytest.approx(30 * 300 / box["width"], abs=1.5)
+    assert across == pytest.approx(30 * VIEW[2] / box["width"], abs=1.5)
     page.get_by_label("What to move").select_option(label="slot")
     face.press("Shift+ArrowDown")
     face.press("+")

@@ -175,6 +175,11 @@ def test_ranges_takes_checks_and_the_history(track):
     assert in_range != before
     assert [row for row in in_range if row[0] > 20] == [row for row in before if row[0] > 20]
     page.get_by_role("tab", name="Takes").click()
+    page.get_by_role("button", name="See what it changes").click()
+    expect(page.locator("#dock-takes")).to_contain_text("would change")
+    expect(page.locator("#mirror-take svg")).to_be_visible()
+    page.get_by_role("button", name="See what it changes").click()
+    expect(page.locator("#mirror-take svg")).to_be_hidden()
     page.get_by_role("button", name="Compare", exact=True).click()
     expect(page.locator("#mirror-take svg")).to_be_visible()
     page.locator("#staves").focus()

@@ -50,8 +50,8 @@ def _after_correcting(scene: Scene, look: bool) -> tuple[str, str]:
     for stave in staves:
         stave.scene = scene
     if any(stave.has_unwritten for stave in staves):
-        return "desk", "give words to what nobody wrote (D)"
+        return "desk", "write what was said"
     wrong = [looks_wrong(stave, look) for stave in staves]
     if any(wrong):
-        return "desk", "look at what looks wrong (C)"
+        return "desk", "look at the checks"
     return ("handover", "hand over") if all(one is False for one in wrong) else ("desk", "watch and correct")

@@ -57,7 +57,7 @@ def _found(placed: Placed, frames: range) -> tuple[Looked | None, list[Check]]:
 def looks_wrong(stave: Stave, look: bool) -> bool | None:
     """Whether there is anything to look at in a stave that nobody means so; None where that is not known. look: whether
     it is found out, else only what was found for this version is told."""
-    key = f"looks wrong {stave.pk} {stave.version}"
+    key = f"looks-wrong-{stave.pk}-{stave.version}"
     known: bool | None = cache.get(key)
     if known is None and look:
         placed = planned(stave)

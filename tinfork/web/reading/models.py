@@ -20,6 +20,9 @@ from tinfork.web.sound.models import Arrangement
 
 _LINE = "line "
 
+WORTH_WRITING = 0.15
+"""In seconds: unwritten speech shorter than this is no word."""
+
 Body = dict[str, Any]
 Spans = list[list[Any]]
 
@@ -112,7 +115,8 @@ class Stave(Document):
     @property
     def has_unwritten(self) -> bool:
         """Whether speech is heard beside its lines that nobody wrote."""
-        return any(not said and end > start for spans in self.where.values() for _, start, end, said in spans)
+        spans = (span for own in self.where.values() for span in own)
+        return any(not said and end - start >= WORTH_WRITING for _, start, end, said in spans)
 
     @cached_property
     def arrangement(self) -> Arrangement:
