@@ -195,6 +195,7 @@ function begin(page) {
     } else {
       mirror.frame(state.frame, placeAt(stave().exposures, state.frame));
       mirror.face.pose(poses);
+      if (!playing) $("cut").hidden = !mirror.face.isCut();
     }
     if (recorder.on) {
       const trouble = playing ? recorder.tick() : "over";

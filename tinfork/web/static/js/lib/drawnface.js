@@ -14,6 +14,12 @@ export function svg(viewBox, markup) {
 
 const escaped = (text) => text.replaceAll("&", "&amp;").replaceAll('"', "&quot;");
 
+// In pixels: so much more of a face may lie outside its picture than at rest before it is told.
+const CUT = 3;
+
+// How far one box reaches out of another, at most; boxes as the browser measures them.
+export const outside = (box, of) => Math.max(0, of.left - box.left, of.top - box.top, box.right - of.right, box.bottom - of.bottom);
+
 export class DrawnFace {
   // chart: the face and its drawings, as a stave's document has them.
   constructor(chart) {
@@ -30,7 +36,26 @@ export class DrawnFace {
     this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
     this.shown = null;
     this.acts = true;
+    this.reach = Number.NaN;
     this.pose({});
+  }
+
+  // How far the face reaches out of its picture as it is now, in pixels.
+  #outside() {
+    const picture = this.element.getBoundingClientRect();
+    return Math.max(0, ...this.pieces.filter((piece) => piece.as !== "hidden").map((piece) => outside(piece.element.getBoundingClientRect(), picture)));
+  }
+
+  // Whether what its parts do moves it out of its picture, where it is cut; what lies outside at rest is meant so.
+  isCut() {
+    if (!this.acts) return false;
+    if (Number.isNaN(this.reach)) {
+      const { poses } = this;
+      this.pose({});
+      this.reach = this.#outside();
+      this.pose(poses);
+    }
+    return this.#outside() > this.reach + CUT;
   }
 
   // bend: [wide, tall, lean] of a drawing that is stretched; others: [drawing, share] of those that are seen with it.
@@ -51,6 +76,7 @@ export class DrawnFace {
   pose(poses) {
     if (!this.acts && !Object.keys(poses).length) return;
     this.acts = Object.keys(poses).length > 0;
+    this.poses = poses;
     const placed = matrices(this.parts, poses);
     const rests = new Map(this.parts.map((part) => [part.name, part.rest]));
     for (const piece of this.pieces) {
