@@ -114,8 +114,13 @@ def test_rest_and_press_are_told_apart_at_a_glance():
         picture = pixels(mouth_svg(SHAPES[name].place))
         return ((picture[:, :, :3].sum(axis=2) < 160) & (picture[:, :, 3] > 200)).sum()
 
-    assert lips("press") < lips("rest") / 4
-    assert ink("press") > 1.5 * ink("rest")
+    def height(name):
+        red = np.abs(pixels(mouth_svg(SHAPES[name].place))[:, :, :3].astype(int) - lip).sum(axis=2) < 12
+        return np.ptp(np.flatnonzero(red.any(axis=1)))
+
+    assert 0.25 < lips("press") / lips("rest") < 0.7
+    assert height("press") < 0.8 * height("rest")
+    assert ink("press") > 1.25 * ink("rest")
 
 
 def test_a_vowel_is_reached_in_drawings_as_open_as_round_and_as_wide():

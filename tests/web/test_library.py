@@ -113,7 +113,7 @@ def test_whole_heads_need_no_face(ferry):
     assert shapes["rest"] < 0.1 < shapes["open"]
     (lies,) = {(d.x, d.y, d.scale) for d in chart.drawings.all()}
     drawing = chart.drawings.first()
-    assert (-lies[0] * lies[2], drawing.width * lies[2]) == (pytest.approx(-150, abs=25), pytest.approx(300, abs=60))
+    assert (-lies[0] * lies[2], drawing.width * lies[2]) == (pytest.approx(-170, abs=30), pytest.approx(340, abs=60))
     actions.wear(ferry.owner, ferry.stave.character, chart)
     shown = seen(ferry)["chart"]
     assert shown["pieces"] == [["mouth", None, ""]]

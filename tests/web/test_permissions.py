@@ -58,6 +58,7 @@ def addresses(ferry):
         "stave-habits": ("get", f"/staves/{stave.pk}/habits"),
         "stave-dial": ("get", f"/staves/{stave.pk}/dial?end=200"),
         "stave-takes": ("get", f"/staves/{stave.pk}/takes"),
+        "stave-anew": ("get", f"/staves/{stave.pk}/anew"),
         "take": ("get", f"/takes/{take.pk}/"),
         "take-delete": ("post", f"/takes/{take.pk}/delete"),
         "cast": ("post", f"/productions/{scene.production_id}/cast"),

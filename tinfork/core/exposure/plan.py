@@ -31,6 +31,8 @@ _SHUT_ON_A_VOWEL = 0.6
 _SHORT_GAP_SECONDS = 0.20
 _GAP_VISIBLE = 0.15
 
+_HAIR = 1e-6
+
 _KEPT = 6.0
 """What it costs on a frame to show another drawing than what was there before an edit that did not touch it: more than
 whatever would be a little better, less than what must be seen (a closure, speech that is not shut up or frozen)."""
@@ -355,6 +357,8 @@ def _held_over(problem: _Problem, chart: Chart, gap: range, before: Pin | None, 
     found = np.full_like(cost, np.inf)
     some = sorted(rows) or slice(None)
     found[:, some] = np.minimum(cost[:, some], _REST_IN_SPEECH)
+    if after and after.drawing != NOTHING:
+        found[:, chart.index(after.drawing)] += _HAIR  # Of two that are as good what comes first is held.
     return found
 
 

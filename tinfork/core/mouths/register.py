@@ -41,8 +41,8 @@ def registered(pictures: Sequence[NDArray[np.uint8]], places: Sequence[Articulat
 
 
 def registered_heads(pictures: Sequence[NDArray[np.uint8]]) -> list[Registration]:
-    """Where whole heads lie: together they fill a face's view, as they lie on their canvas; of canvases of other sizes
-    each fills it alone."""
+    """Where whole heads lie: together they fill a face's view but for a margin, as they lie on their canvas; of
+    canvases of other sizes each fills it alone."""
     boxes = [solid_box(picture) for picture in pictures]
     if len({picture.shape for picture in pictures}) == 1:
         firsts, lasts = np.array(boxes)[:, :2].min(axis=0), np.array(boxes)[:, 2:].max(axis=0)
@@ -50,9 +50,13 @@ def registered_heads(pictures: Sequence[NDArray[np.uint8]]) -> list[Registration
     return [_filling(box) for box in boxes]
 
 
+_FILLS = 0.88
+"""Such a share of its picture a head fills: it needs a margin to move in."""
+
+
 def _filling(box: tuple[int, int, int, int]) -> Registration:
     left, top, width, height = VIEW
-    scale = min(width / (box[2] - box[0]), height / (box[3] - box[1]))
+    scale = _FILLS * min(width / (box[2] - box[0]), height / (box[3] - box[1]))
     middle = (box[0] + box[2]) / 2 - (left + width / 2) / scale, (box[1] + box[3]) / 2 - (top + height / 2) / scale
     return Registration(*middle, scale)
 
