@@ -118,7 +118,7 @@ def test_rest_and_press_are_told_apart_at_a_glance():
         red = np.abs(pixels(mouth_svg(SHAPES[name].place))[:, :, :3].astype(int) - lip).sum(axis=2) < 12
         return np.ptp(np.flatnonzero(red.any(axis=1)))
 
-    assert 0.25 < lips("press") / lips("rest") < 0.7
+    assert 0.1 < lips("press") / lips("rest") < 0.7
     assert height("press") < 0.8 * height("rest")
     assert ink("press") > 1.25 * ink("rest")
 

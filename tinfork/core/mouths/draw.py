@@ -66,7 +66,7 @@ class _Form:
 
 def _form(a: dict[str, float], style: Style) -> _Form:
     opening = 66.0 * a["jaw"]
-    thin = 1.0 - 0.25 * _rolled(a)
+    thin = 1.0 - 0.4 * _rolled(a)
     stretched = max(0.0, a["width"] - 0.7) / 0.3
     smile = 8.0 * style.corners * (1.0 - 0.6 * a["rounding"]) * (1.0 - 0.5 * _rolled(a)) * (1.0 - 0.4 * stretched)
     return _Form(
@@ -134,7 +134,7 @@ def styled(place: Articulation, ident: str, style: Style) -> str:
         parts.append(f'<path d="{opening}" fill="none" stroke="{colours.ink}" stroke-width="{heavy:.1f}"/>')
     else:
         weight = style.line if colours.ink != "none" else 0.5 * style.line
-        pressed = 0.3 if style.lips else 2.0
+        pressed = 0.6 if style.lips else 2.0
         parts.append(_seam(form, a, replace(colours, ink=_seam_ink(style)), weight, pressed))
     if a["tuck"] > 0.3:
         parts.append(_bitten_lip(form, colours, style.line))
