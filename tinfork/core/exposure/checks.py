@@ -20,7 +20,7 @@ from ..timebase import frame_at
 from .curves import Curves, Target, led, runs
 from .plan import Dials, rest_in
 from .stillness import said, seen_runs, stands
-from .track import NOTHING, Exposure
+from .track import NOTHING, Exposure, rows_shown
 
 MOST_CHANGES = 10
 """So many changes of drawing are read within a second; more are a flutter."""
@@ -71,14 +71,14 @@ class Fix:
 @dataclass(frozen=True)
 class Check:
     """Something to look at on frames frame to frame + frames. text: what it is, with its figure; fix: what cures it;
-    maybe: what may, the likeliest first, as long as that is not tried (see cures)."""
+    maybe: what may, the likeliest first, found as it is asked for and gone through once (see cures)."""
 
     kind: Kind
     frame: int
     frames: int
     text: str
     fix: Fix | None = None
-    maybe: tuple[Fix, ...] = ()
+    maybe: Iterable[Fix] = ()
 
 
 @dataclass(frozen=True)
@@ -102,11 +102,7 @@ class Looked:
 
     def shown(self) -> Ints:
         """(frames,) the row of the drawing on each frame, -1 for nothing."""
-        rows = {d.name: row for row, d in enumerate(self.chart.drawings)} | {NOTHING: -1}
-        found = np.full(len(self.curves.values), -1)
-        for e in self.exposures:
-            found[max(0, e.frame - self.first) : max(0, e.end - self.first)] = rows[e.drawing]
-        return found
+        return rows_shown(self.exposures, self.curves.frames, [drawing.name for drawing in self.chart.drawings])
 
     def runs(self) -> list[Exposure]:
         """What a viewer tells apart: neighbours of one drawing as one."""
@@ -138,7 +134,7 @@ def _flashes(looked: Looked) -> Iterator[Check]:
         if own.frames < hold:
             text = f"“{own.drawing or 'nothing'}” is seen for {_frames(own.frames)}; the hold is {hold}."
             gone = [_laying("Take it away", own.frame, own.frames, one.drawing) for one in (before, after)]
-            maybe = (*gone, *_fitting("Hold it", looked, own.frame, own.frames, own.drawing))
+            maybe = itertools.chain(gone, _fitting("Hold it", looked, own.frame, own.frames, own.drawing))
             yield Check(Kind.FLASH, own.frame, own.frames, text, maybe=maybe)
 
 
@@ -151,7 +147,7 @@ def _doubles(looked: Looked) -> Iterator[Check]:
             continue
         text = f"“{before.drawing}” is seen twice, with “{own.drawing or 'nothing'}” for {_frames(own.frames)} between."
         one = _laying("Make it one", own.frame, own.frames, before.drawing)
-        maybe = (one, *_fitting("Hold it", looked, own.frame, own.frames, own.drawing))
+        maybe = itertools.chain([one], _fitting("Hold it", looked, own.frame, own.frames, own.drawing))
         yield Check(Kind.DOUBLE, own.frame, own.frames, text, maybe=maybe)
 
 
@@ -168,7 +164,7 @@ def _closures(looked: Looked) -> Iterator[Check]:
             what = "lips" if shape == "press" else "lip on the teeth"
             text = f"A sound that needs {what} together is heard for {_frames(len(own))}, and is not seen."
             maybe = _fitting("Close here", looked, frame, len(own), _likest(looked, closers, shape))
-            yield Check(Kind.CLOSURE, frame, len(own), text, maybe=tuple(maybe))
+            yield Check(Kind.CLOSURE, frame, len(own), text, maybe=maybe)
 
 
 def _open_in_silence(looked: Looked) -> Iterator[Check]:
@@ -179,7 +175,7 @@ def _open_in_silence(looked: Looked) -> Iterator[Check]:
         frame = first + looked.first
         text = f"The mouth is open for {_frames(end - first)} in which nothing is heard."
         maybe = _fitting("At rest", looked, frame, end - first, looked.name(_rest(looked)))
-        yield Check(Kind.OPEN, frame, end - first, text, maybe=tuple(maybe))
+        yield Check(Kind.OPEN, frame, end - first, text, maybe=maybe)
 
 
 def _shut_vowels(looked: Looked) -> Iterator[Check]:
@@ -195,7 +191,7 @@ def _shut_vowels(looked: Looked) -> Iterator[Check]:
         text = f"A vowel is heard for {_frames(len(own))} and the mouth stays shut."
         opener = _likest(looked, looked.chart.openers(target.shape), target.shape)
         maybe = _fitting("Open here", looked, frame, len(own), opener)
-        yield Check(Kind.SHUT, frame, len(own), text, maybe=tuple(maybe))
+        yield Check(Kind.SHUT, frame, len(own), text, maybe=maybe)
 
 
 def _still(looked: Looked) -> Iterator[Check]:
@@ -211,11 +207,9 @@ def _still(looked: Looked) -> Iterator[Check]:
         passed = list(_passed(looked, source, here))
         if passed:
             text = f"“{run.drawing or 'nothing'}” is held for {_frames(held)} of speech while the voice moves on."
-            pinned = looked.pinned_on(run.frame, run.end)
-            free = [Fix("Follow the sound", "free", {"at": pinned})] if pinned else []
-            hold = looked.hold_on(run.frame)
-            move = [fix for frame, name in passed for fix in _fitting("Move here", looked, frame, hold, name)]
-            yield Check(Kind.STILL, run.frame, run.frames, text, maybe=(*free, *move))
+            moves = (_fitting("Move here", looked, frame, looked.hold_on(frame), name) for frame, name in passed)
+            maybe = itertools.chain(_freeing(looked, run.frame, run.end), itertools.chain.from_iterable(moves))
+            yield Check(Kind.STILL, run.frame, run.frames, text, maybe=maybe)
 
 
 def _passed(looked: Looked, source: Ints, run: Exposure) -> Iterator[tuple[int, str]]:

@@ -25,13 +25,11 @@ def with_cures(looked: Looked, found: Sequence[Check]) -> tuple[Check, ...]:
 
 
 def _cure(looked: Looked, check: Check) -> Fix | None:
-    if not check.maybe:
-        return None
-    near = _near(looked, check)
-    before = _counted(near)
+    near, before = _near(looked, check), None
     for fix in check.maybe:
         if fix.verb in _FOLLOWED:
             return fix
+        before = before or _counted(near)
         after = tried(near, fix)
         if after is not None and _helps(check.kind, before, _counted(after)):
             return fix

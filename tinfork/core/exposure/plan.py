@@ -7,7 +7,7 @@ silence the mouth rests for certain, and a pin is exact, so the track falls into
 
 import itertools
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from fractions import Fraction
 from typing import Any
 
@@ -21,7 +21,7 @@ from .events import Event, events
 from .path import Stretch, cheapest
 from .served import Fate, Seen, account, with_sounds
 from .stillness import longest_still, said, still_costs
-from .track import NOTHING, Exposure, Passage, Pin, Settings, check_pins
+from .track import NOTHING, Exposure, Passage, Pin, Settings, check_pins, on_the_dial, rows_shown
 
 CALM, EVEN, CRISP = 2.2, 0.8, 0.006
 """What a change of drawing costs at Detail 0, at its middle and at Detail 1; between them by even ratios."""
@@ -69,10 +69,7 @@ class Before:
 
     def rows(self, frames: range, chart: Chart) -> Ints:
         """(frames,) the row of the drawing to be kept on each of some frames, -1 where none is."""
-        known = {drawing.name: row for row, drawing in enumerate(chart.drawings)}
-        found = np.full(len(frames), -1)
-        for e in self.exposures:
-            found[max(0, e.frame - frames.start) : max(0, e.end - frames.start)] = known.get(e.drawing, -1)
+        found = rows_shown(self.exposures, frames, [drawing.name for drawing in chart.drawings])
         for one in self.open:
             found[max(0, one.start - frames.start) : max(0, one.stop - frames.start)] = -1
         return found
@@ -95,12 +92,12 @@ def dials(frames: range, rate: Fraction, settings: Settings, passages: Iterable[
 def dials_on(at: Dials, frames: range) -> Dials:
     """The settings on some of the frames they are of."""
     here = slice(frames.start, frames.stop)
-    return Dials(*(getattr(at, name)[here] for name in ("hold", "lead", "change", "longest", "step", "free")))
+    return Dials(*(getattr(at, field.name)[here] for field in fields(at)))
 
 
 def change_cost(detail: float) -> float:
     """What one change costs at a Detail of 0 to 1."""
-    return float(np.exp(np.interp(detail, (0.0, 0.5, 1.0), np.log((CALM, EVEN, CRISP)))))
+    return on_the_dial(detail, CALM, EVEN, CRISP)
 
 
 def plan(

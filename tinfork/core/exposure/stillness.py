@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from ..mouths.shapes import NAMES
 from .curves import Curves, Target
-from .track import Exposure
+from .track import Exposure, on_the_dial
 
 STILL_SECONDS = 1 / 3
 """A drawing held longer than this over FEW_SHAPES sounds of different shapes is seen to stand still."""
@@ -78,8 +78,7 @@ def spoken(curves: Curves) -> list[tuple[Target, float, range]]:
 
 def longest_still(rate: Fraction, detail: float, hold: int) -> int:
     """How many frames of speech a drawing may be held over FEW_SHAPES sounds."""
-    share = float(np.exp(np.interp(detail, (0.0, 0.5, 1.0), np.log((CALM_SHARE, 1.0, CRISP_SHARE)))))
-    return max(hold, round(STILL_SECONDS * share * float(rate)))
+    return max(hold, round(STILL_SECONDS * on_the_dial(detail, CALM_SHARE, 1.0, CRISP_SHARE) * float(rate)))
 
 
 def still_costs(what: Said, longest: Ints, hold: Ints) -> Array:

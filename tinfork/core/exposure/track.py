@@ -10,8 +10,10 @@ from numpy.typing import NDArray
 
 from ..errors import TrackError
 from ..limits import MAX_HOLD, MAX_LEAD, MAX_STEP
+from .curves import runs
 
 Cells = NDArray[np.int16]
+Ints = NDArray[np.int64]
 
 NOTHING = ""
 """The name of the empty drawing: no mouth is shown."""
@@ -90,6 +92,20 @@ class Exposure:
     def end(self) -> int:
         """The first frame after it."""
         return self.frame + self.frames
+
+
+def on_the_dial(detail: float, calm: float, even: float, crisp: float) -> float:
+    """What holds at a Detail of 0 to 1, given at its ends and in its middle; between them by even ratios."""
+    return float(np.exp(np.interp(detail, (0.0, 0.5, 1.0), np.log((calm, even, crisp)))))
+
+
+def rows_shown(exposures: Iterable[Exposure], frames: range, names: Sequence[str]) -> Ints:
+    """(frames,) the place among some names of the drawing shown on each frame; -1 for another, or none."""
+    known = {name: row for row, name in enumerate(names)}
+    found = np.full(len(frames), -1)
+    for e in exposures:
+        found[max(0, e.frame - frames.start) : max(0, e.end - frames.start)] = known.get(e.drawing, -1)
+    return found
 
 
 def cut_to(exposures: Iterable[Exposure], frames: range) -> tuple[Exposure, ...]:
@@ -193,8 +209,7 @@ def differing(one: Track, other: Track) -> list[range]:
     for track in (one, other):
         own = np.array([number[name] for name in track.drawings] or [0])
         cells.append((own[track.cells[:both] >> 2] << 2) + (track.cells[:both] & 3))
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], cells[0] != cells[1], [False]]).astype(np.int8)))
-    found = [range(first, end) for first, end in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
+    found = [range(first, end) for first, end in runs(cells[0] != cells[1])]
     return [*found, range(both, max(len(one), len(other)))] if len(one) != len(other) else found
 
 

@@ -10,7 +10,7 @@ An exposure is named by a frame it is seen on. Verbs know no chart: a drawing is
 """
 
 from bisect import bisect_right
-from collections.abc import Callable, Collection, Hashable, Iterable, Mapping, Sequence
+from collections.abc import Collection, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -104,7 +104,7 @@ def covered(track: Track, fresh: Iterable[Exposure], hold: int = 1) -> Track:
     on = cut_to(fresh, range(track[0].frame, track[-1].end)) if track else ()
     if not on:
         return track
-    before, after = (tuple(e for e in track if side(e)) for side in (_begins_before(on), _ends_after(on)))
+    before, after = tuple(e for e in track if e.frame < on[0].frame), tuple(e for e in track if e.end > on[-1].end)
     left = _without_bit(before, on[0].frame, hold)
     right = _turned(_without_bit(_turned(after), -on[-1].end, hold))
     if not left and before:
@@ -112,14 +112,6 @@ def covered(track: Track, fresh: Iterable[Exposure], hold: int = 1) -> Track:
     if not right and after:
         on = (*on[:-1], replace(on[-1], frames=after[-1].end - on[-1].frame))
     return (*left, *on, *right)
-
-
-def _begins_before(on: Sequence[Exposure]) -> Callable[[Exposure], bool]:
-    return lambda e: e.frame < on[0].frame
-
-
-def _ends_after(on: Sequence[Exposure]) -> Callable[[Exposure], bool]:
-    return lambda e: e.end > on[-1].end
 
 
 def _without_bit(before: Track, end: int, hold: int) -> Track:

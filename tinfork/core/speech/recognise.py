@@ -15,7 +15,7 @@ import numpy as np
 import pocketsphinx
 
 from ..errors import ScriptError
-from ..sound.recording import READ_RATE, Recording
+from ..sound.recording import READ_RATE, Recording, Samples
 
 SETTING = "TINFORK_RECOGNISER"
 
@@ -44,16 +44,9 @@ def heard_lines(recording: Recording, progress: Callable[[float], None] = lambda
     words: list[tuple[str, float, float]] = []
     total = max(1, len(recording.samples))
     for start, end in _pieces(recording):
-        sound = (np.clip(recording.samples[start:end], -1, 1) * 32767).astype("<i2")
-        decoder.start_utt()
-        decoder.process_raw(sound.tobytes(), full_utt=True)
-        decoder.end_utt()
         begin = start / READ_RATE
-        for segment in decoder.seg() or ():
-            text = segment.word.split("(")[0]
-            if not text.startswith(("<", "[")):
-                first, last = segment.start_frame * _FRAME_SECONDS, (segment.end_frame + 1) * _FRAME_SECONDS
-                words.append((text, begin + first, begin + last))
+        found = _decoded(decoder, recording.samples[start:end])
+        words += [(text, begin + first, begin + last) for text, first, last in found]
         progress(end / total)
     return _lines(words)
 
@@ -61,13 +54,20 @@ def heard_lines(recording: Recording, progress: Callable[[float], None] = lambda
 def probably_said(recording: Recording, start: float, end: float) -> str:
     """The English words that are heard between two times, in seconds; "" for none."""
     first, last = (max(0, int((time + by) * READ_RATE)) for time, by in ((start, -_BESIDE), (end, _BESIDE)))
-    sound = (np.clip(recording.samples[first:last], -1, 1) * 32767).astype("<i2")
     decoder = _kept_decoder(os.environ.get(SETTING))
+    return " ".join(text for text, _, _ in _decoded(decoder, recording.samples[first:last]))
+
+
+def _decoded(decoder: Any, samples: Samples) -> Iterator[tuple[str, float, float]]:
+    """The words that are heard in a piece of sound, with when each begins and ends in it, in seconds."""
+    sound = (np.clip(samples, -1, 1) * 32767).astype("<i2")
     decoder.start_utt()
     decoder.process_raw(sound.tobytes(), full_utt=True)
     decoder.end_utt()
-    found = (segment.word.split("(")[0] for segment in decoder.seg() or ())
-    return " ".join(word for word in found if not word.startswith(("<", "[")))
+    for segment in decoder.seg() or ():
+        text = segment.word.split("(")[0]
+        if not text.startswith(("<", "[")):
+            yield text, segment.start_frame * _FRAME_SECONDS, (segment.end_frame + 1) * _FRAME_SECONDS
 
 
 @functools.lru_cache(maxsize=1)

@@ -106,16 +106,18 @@ export class Takes {
 
   async compare(id) {
     if (this.compared?.id === id) return this.leave();
-    const answer = await this.#asked(() => get(this.#row(id).url));
-    if (answer) this.compared = { ...answer, stave: this.page.stave().id, exposures: answer.exposures.map(([frame, frames, drawing]) => ({ frame, frames, drawing })) };
-    this.page.changed();
+    await this.#compareWith(this.#row(id).url);
   }
 
   // Beside the track what it would be if it were planned anew.
   async compareAnew() {
     if (this.compared?.id === ANEW) return this.leave();
-    const answer = await this.#asked(() => get(this.page.stave().anewUrl));
-    if (answer) this.compared = { ...answer, id: ANEW, name: "planned anew", stave: this.page.stave().id, exposures: answer.exposures.map(([frame, frames, drawing]) => ({ frame, frames, drawing })) };
+    await this.#compareWith(this.page.stave().anewUrl, { id: ANEW, name: "planned anew" });
+  }
+
+  async #compareWith(url, called = {}) {
+    const answer = await this.#asked(() => get(url));
+    if (answer) this.compared = { ...answer, ...called, stave: this.page.stave().id, exposures: answer.exposures.map(([frame, frames, drawing]) => ({ frame, frames, drawing })) };
     this.page.changed();
   }
 

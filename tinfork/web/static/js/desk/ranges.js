@@ -1,4 +1,4 @@
-import { meantSo, sameCheck, toLookAt } from "./companions.js";
+import { ANEW, meantSo, sameCheck, toLookAt } from "./companions.js";
 
 // What the panels say and ask about ranges, checks, takes and the history; the page does what is asked.
 
@@ -163,7 +163,7 @@ export function habitsNow({ offers, rules, shown }, page) {
 
 // What planning anew would change, once that is known.
 export function anewNow(compared) {
-  const known = compared?.id === "anew" ? compared : null;
+  const known = compared?.id === ANEW ? compared : null;
   const count = known ? (known.frames ? `${known.frames} of ${known.of} frames would change; what is pinned stays.` : "Nothing would change.") : "";
   return { anewText: count || "An edit keeps what was there; this is what the plan would be if nothing had been.", anewPressed: String(Boolean(known)), anewKnown: Boolean(known?.frames) };
 }
