@@ -62,7 +62,7 @@ def _without(placed: Placed, pin: Pin) -> tuple[Exposure, ...]:
 def preview(stave: Stave, ipa: str, drawing: str) -> list[dict[str, Any]]:
     """Every place in the scene that a rule would change; pins stay as they are."""
     placed = planned(stave)
-    before = mouths_of(placed.stave).in_basis(placed.stave.track.exposures())
+    before = placed.stave.track.exposures()
     after = with_rules(placed, _with_rule(placed.stave, ipa, drawing))
     return [asdict(one) for one in habits.changed(before, after)]
 

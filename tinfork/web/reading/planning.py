@@ -108,15 +108,17 @@ def _plan(placed: Placed, frames: range) -> None:
     stave = placed.stave
     beside = placed.pins.near(range(frames.start - AT_ONCE, frames.stop + AT_ONCE))
     near = windows.around(frames, beside, placed.rate, placed.frames)
-    pins = placed.pins.beginning(near)
-    before = plan.Before(cut_to(stave.track.exposures(near), near), stave.open)
-    own = articulation(placed, near)
-    mouths, named = mouths_of(stave), {pin.frame: pin.drawing for pin in pins}
-    asked = mouths.pins_in_basis(pins)
-    fresh = plan.exposures(own, mouths.basis, stave.settings_value, asked, placed.passages, before)
-    named_as_pinned = (replace(e, drawing=named[e.frame]) if e.pinned else e for e in fresh)
-    stave.track = stave.track.with_fresh(cut_to(named_as_pinned, frames))
+    before = plan.Before(stave.track.exposures(near), stave.open)
+    stave.track = stave.track.with_fresh(cut_to(_exposures(placed, near, before), frames))
     _is_planned(stave, frames)
+
+
+def _exposures(placed: Placed, frames: range, before: plan.Before | None = None) -> tuple[Exposure, ...]:
+    """What is planned for some frames; pins keep the names they have, all others are the basis'."""
+    mouths, pins = mouths_of(placed.stave), placed.pins.beginning(frames)
+    own, settings, named = articulation(placed, frames), placed.stave.settings_value, {p.frame: p.drawing for p in pins}
+    fresh = plan.exposures(own, mouths.basis, settings, mouths.pins_in_basis(pins), placed.passages, before)
+    return tuple(replace(e, drawing=named[e.frame]) if e.pinned else e for e in fresh)
 
 
 def _is_planned(stave: Stave, frames: range) -> None:
@@ -234,23 +236,17 @@ def ruled_otherwise(placed: Placed, was: Rules, now: Rules) -> list[range]:
 
 
 def with_rules(placed: Placed, rules: Rules) -> tuple[Exposure, ...]:
-    """The whole track of a stave that is planned to the end, if it had some rules; its drawings as the basis has them.
-    The stave is left with these rules, unsaved."""
-    stave, mouths = placed.stave, mouths_of(placed.stave)
-    open_ = _shown_for(placed, ruled_otherwise(placed, stave.rules, rules))
-    before = plan.Before(mouths.in_basis(stave.track.exposures()), open_)
+    """The whole track of a stave that is planned to the end, if it had some rules. The stave is left with these rules,
+    unsaved."""
+    stave = placed.stave
+    before = plan.Before(stave.track.exposures(), _shown_for(placed, ruled_otherwise(placed, stave.rules, rules)))
     stave.rules = rules
-    pins = mouths.pins_in_basis(placed.pins.shown)
-    own = articulation(placed, range(placed.frames))
-    return plan.exposures(own, mouths.basis, stave.settings_value, pins, placed.passages, before)
+    return _exposures(placed, range(placed.frames), before)
 
 
 def planned_anew(placed: Placed) -> tuple[Exposure, ...]:
     """The whole track of a stave as it is planned where nothing was there before: pins stay."""
-    stave, mouths, pins = placed.stave, mouths_of(placed.stave), placed.pins.shown
-    own, named = articulation(placed, range(placed.frames)), {pin.frame: pin.drawing for pin in pins}
-    fresh = plan.exposures(own, mouths.basis, stave.settings_value, mouths.pins_in_basis(pins), placed.passages)
-    return tuple(replace(e, drawing=named[e.frame]) if e.pinned else e for e in fresh)
+    return _exposures(placed, range(placed.frames))
 
 
 def _heard_otherwise(placed: Placed, before: dict[str, Any]) -> list[range]:
