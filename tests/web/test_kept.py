@@ -9,7 +9,7 @@ from tests.web.test_exposing import done, rows, shown
 from tinfork.core.timebase import frame_at
 from tinfork.web.edits.models import Edit
 from tinfork.web.reading.planning import scene_reading
-from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.arranging import arrangement_of, place_sound
 
 
 def word(ferry, number):
@@ -128,3 +128,21 @@ def test_what_an_edit_keeps_is_small(ferry):
 @pytest.mark.parametrize("verb", ["undo", "redo"])
 def test_there_is_nothing_to_go_back_to_at_the_ends(ferry, verb):
     assert ferry.edit(ferry.owner, verb).status_code == 422
+
+
+def test_where_two_clips_come_to_lie_together_the_track_follows_both(ferry):
+    own = arrangement_of(ferry.scene)
+    sound = ferry.scene.production.sounds.get()
+    place_sound(ferry.owner, own, sound, 200, ferry.stave.character)
+    reads(ferry)
+    later = next(c for t in arrangement_of(ferry.scene).value.tracks for c in t.clips if c.start == 200)
+    done(ferry.edit(ferry.owner, "pin", frame=230, frames=3, drawing="tuck"))
+    ferry.sound(ferry.owner, "add-track", kind="dialogue", name="Again", character=ferry.stave.character_id)
+    track = arrangement_of(ferry.scene).value.tracks[-1]
+    assert ferry.sound(ferry.owner, "move", clip=later.id, track=track.id).status_code == 200
+    assert shown(ferry.fresh)
+    assert ferry.sound(ferry.owner, "slide", clips=[later.id], by=-170, ripple=False).status_code == 200
+    together = slice(34, 66)
+    kept = shown(ferry.fresh)[together]
+    done(ferry.edit(ferry.owner, "plan anew"))
+    assert kept == shown(ferry.fresh)[together]

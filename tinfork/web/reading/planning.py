@@ -11,9 +11,10 @@ from typing import Any
 
 import numpy as np
 from django.db import transaction
+from numpy.typing import NDArray
 
 from tinfork.core.exposure import curves, plan, windows
-from tinfork.core.exposure.curves import REACH_SECONDS, Curves
+from tinfork.core.exposure.curves import REACH_SECONDS, Curves, runs
 from tinfork.core.exposure.served import with_sounds
 from tinfork.core.exposure.track import NOTHING, Exposure, Pin, Track, cut_to
 from tinfork.core.mouths.shapes import SHAPES
@@ -166,9 +167,7 @@ def _changed(placed: Placed, frames: Iterable[range], opened: Iterable[range] | 
     """Let the track follow a change of what decides some frames. opened: those of which nothing is kept of what the
     track shows, where not the same ones. Does not save."""
     stave, frames = placed.stave, list(frames)
-    chart = basis_chart(stave)
-    rest = chart.drawings[chart.nearest(SHAPES["rest"].place)].name
-    stave.track = stave.track.of_length(placed.frames, rest)
+    stave.track = _of_length(placed)
     within = (range(max(0, one.start), min(placed.frames, one.stop)) for one in frames)
     dirty = windows.merged(within)
     if len(dirty) > _FEW:
@@ -184,6 +183,13 @@ def _changed(placed: Placed, frames: Iterable[range], opened: Iterable[range] | 
             _plan(placed, one)
         else:
             _show_pins(placed, one)
+
+
+def _of_length(placed: Placed) -> Track:
+    """The track cut to its scene, or ended with rest."""
+    chart = basis_chart(placed.stave)
+    rest = chart.drawings[chart.nearest(SHAPES["rest"].place)].name
+    return placed.stave.track.of_length(placed.frames, rest)
 
 
 def begin(stave: Stave) -> None:
@@ -332,7 +338,8 @@ def _follow_clips(old: Placed, now: Placed) -> None:
     moved, allowed = _moved_frames(old, now), _allowed_otherwise(old, now)
     kept: list[range] = []
     if not now.stave.stale:
-        now.stave.track, kept = _carried(now.stave.track, old.clips, now.clips, now.frames, _edge(now.stave))
+        track = _of_length(now)
+        now.stave.track, kept = _carried(track, old.clips, now.clips, _edge(now.stave))
     _changed(now, [*moved, *allowed], [*functools.reduce(windows.without, kept, windows.merged(moved)), *allowed])
 
 
@@ -341,23 +348,34 @@ def _edge(stave: Stave) -> int:
     return plan.opening(stave.settings_value) + plan.settling(stave.settings_value)
 
 
-def _carried(
-    track: Track, old: Iterable[Clip], now: Iterable[Clip], frames: int, edge: int
-) -> tuple[Track, list[range]]:
-    """The track of a scene of so many frames with what lay on its clips where they are now; and where that is so."""
-    cells = np.ones(frames, track.cells.dtype)
-    cells[: len(track)] = track.cells[:frames]
-    kept = []
-    for clip, was in ((clip, was) for clip in now for was in old if was.source_id == clip.source_id):
-        first, last = max(clip.offset, was.offset), min(clip.offset + clip.frames, was.offset + was.frames)
-        to, since = first - clip.offset + clip.start, first - was.offset + was.start
-        count = min(last - first, frames - to, len(track) - since)
-        if count > 0 and to != since:
-            cells[to : to + count] = track.cells[since : since + count]
-            cells[[to, *([to + count] if to + count < frames else [])]] |= 1
-        if count > 0:
-            kept.append(range(to + edge, to + count - edge))
-    return Track(cells, track.drawings), kept
+def _carried(track: Track, old: Sequence[Clip], now: Sequence[Clip], edge: int) -> tuple[Track, list[range]]:
+    """The track with what lay on its clips where they are now; and where that is so, and nothing else is heard with it.
+    The track is as long as the scene is now."""
+    cells, frames = track.cells.copy(), len(track)
+    known = {(clip.id, clip.source_id): clip for clip in old}
+    once_then, once_now = (_heard_once(clips, frames) for clips in (old, now))
+    kept = np.zeros(frames, bool)
+    for clip in now:
+        own = known.get((clip.id, clip.source_id))
+        for was in [own] if own else [one for one in old if one.source_id == clip.source_id]:
+            first, last = max(clip.offset, was.offset), min(clip.offset + clip.frames, was.offset + was.frames)
+            to, since = first - clip.offset + clip.start, first - was.offset + was.start
+            count = min(last - first, frames - to, frames - since)
+            if count > 0 and to != since:
+                cells[to : to + count] = track.cells[since : since + count]
+                cells[[to, *([to + count] if to + count < frames else [])]] |= 1
+            if count > 2 * edge:
+                kept[to + edge : to + count - edge] |= once_then[since + edge : since + count - edge]
+    return Track(cells, track.drawings), [range(*run) for run in runs(kept & once_now)]
+
+
+def _heard_once(clips: Iterable[Clip], frames: int) -> NDArray[np.bool_]:
+    """(frames,) whether one clip, and no other, is heard there."""
+    heard = np.zeros(frames + 1, np.int64)
+    for clip in clips:
+        heard[min(clip.start, frames)] += 1
+        heard[min(clip.start + clip.frames, frames)] -= 1
+    return np.asarray(np.cumsum(heard)[:-1] == 1)
 
 
 def _moved_frames(old: Placed, now: Placed) -> list[range]:
