@@ -6,6 +6,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
+from tests.core.test_plan import chart_of
 from tests.speech import say
 from tinfork.core.exposure import verbs
 from tinfork.core.exposure.checks import Kind, Looked, checks
@@ -13,8 +14,7 @@ from tinfork.core.exposure.cures import with_cures
 from tinfork.core.exposure.curves import curves
 from tinfork.core.exposure.plan import Before, dials, plan
 from tinfork.core.exposure.track import Exposure, Passage, Pin, Settings
-from tinfork.core.mouths.chart import Chart, Drawing, built_in
-from tinfork.core.mouths.shapes import SHAPES
+from tinfork.core.mouths.chart import Chart, built_in
 from tinfork.core.sound.anchors import anchor_pins, place_pins, set_pins, unset_pins
 from tinfork.core.speech.reading import Line, Word
 
@@ -82,7 +82,7 @@ def desk_of(random, settings, chart):
     return desk
 
 
-FIVE = Chart(tuple(Drawing(name, SHAPES[name].place) for name in ("rest", "teeth", "half", "open", "purse")))
+FIVE = chart_of("rest", "teeth", "half", "open", "purse")
 
 
 @pytest.mark.parametrize("seed", range(40))

@@ -7,6 +7,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
+from tests.core.test_plan import chart_of
 from tests.speech import say
 from tinfork.core.exposure import plan as planner
 from tinfork.core.exposure.curves import curves, led
@@ -14,12 +15,12 @@ from tinfork.core.exposure.events import beats_of, events
 from tinfork.core.exposure.outcome import Outcome, measure
 from tinfork.core.exposure.stillness import longest_still, said, stands, still_costs
 from tinfork.core.exposure.track import Exposure, Pin, Settings
-from tinfork.core.mouths.chart import Chart, Drawing, built_in
+from tinfork.core.mouths.chart import Chart, built_in
 from tinfork.core.mouths.shapes import SHAPES
 
 FPS = Fraction(24)
 CHART = built_in()
-FIVE = Chart(tuple(Drawing(name, SHAPES[name].place) for name in ("rest", "teeth", "half", "open", "purse")))
+FIVE = chart_of("rest", "teeth", "half", "open", "purse")
 CONSONANTS, VOWELS = (
     ["s", "t", "n", "d", "l", "k", "θ", "ʃ", "w", "h", "m", "b", "f"],
     ["ɛ", "æ", "ə", "ɪ", "ɑ", "i", "oʊ", "ʌ"],

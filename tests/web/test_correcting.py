@@ -8,6 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.speech import LINE
 from tinfork.core.sound import recording
 from tinfork.core.speech import unscripted
+from tinfork.core.timebase import frame_at
 from tinfork.web.edits.models import Edit
 from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.running import Cancelled
@@ -312,3 +313,40 @@ def test_a_stale_line_is_refused_and_can_be_written_again(ferry):
     again = json.loads(html.unescape(re.search(r'data-again="([^"]*)"', page)[1]))
     ferry.script(ferry.owner, **again)
     assert script_of(ferry.scene).value.lines[0].text == "It's a “goat”"
+
+
+def test_what_was_said_and_not_written_moves_the_mouth_and_is_written_by_one_press(ferry):
+    line = script_of(ferry.scene).value.lines[0].id
+    ferry.script(ferry.owner, "write", line=line, text=LINE.replace("overboard ", ""))
+    reads(ferry)
+    words = scene_reading(ferry.fresh).lines[0].words
+    (place,) = (number for number, one in enumerate(words) if one.is_unwritten)
+    extra = words[place]
+    shown = [e.drawing for e in ferry.track for _ in range(e.frames)]
+    said = range(frame_at(extra.start, ferry.scene.fps), frame_at(extra.end, ferry.scene.fps))
+    assert "rest" not in shown[said.start : said.stop]
+    assert len(set(shown[said.start : said.stop])) > 3
+    assert ferry.fresh.has_unwritten
+    wrong = ferry.edit(ferry.owner, "write word", at=[0, 0], text="x")
+    assert "written already" in wrong.json()["problem"]
+    assert ferry.edit(ferry.owner, "write word", at=[0, place], text="overboard").status_code == 200
+    assert not ferry.fresh.has_unwritten
+    reads(ferry)
+    kept = scene_reading(ferry.fresh).lines[0].words[place]
+    assert (kept.text, kept.decided) == ("overboard", True)
+    assert [sound.ipa for sound in kept.sounds] == [sound.ipa for sound in extra.sounds]
+
+
+def test_what_nobody_wrote_gives_way_to_what_a_person_sets(ferry):
+    line = script_of(ferry.scene).value.lines[0].id
+    ferry.script(ferry.owner, "write", line=line, text=LINE.replace("overboard ", ""))
+    reads(ferry)
+    words = scene_reading(ferry.fresh).lines[0].words
+    place = next(number for number, one in enumerate(words) if one.is_unwritten)
+    middle = (words[place].start + words[place].end) / 2
+    before = place - 1
+    last = len(words[before].sounds)
+    assert ferry.edit(ferry.owner, "edge", at=[0, before], edge=last, time=middle).status_code == 200
+    assert not any(one.is_unwritten for one in scene_reading(ferry.fresh).lines[0].words)
+    assert ferry.edit(ferry.owner, "undo").status_code == 200
+    assert scene_reading(ferry.fresh).lines[0].words[place].is_unwritten

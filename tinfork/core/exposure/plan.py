@@ -6,7 +6,7 @@ silence the mouth rests for certain, and a pin is exact, so the track falls into
 """
 
 import itertools
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, fields, replace
 from fractions import Fraction
 from typing import Any
@@ -189,9 +189,10 @@ def explain(
     settings: Settings,
     pins: Iterable[Pin] = (),
     passages: Iterable[Passage] = (),
+    sounds: Collection[int] | None = None,
 ) -> list[Seen]:
-    """For each sound that has an aim, where a planned track shows it or why it does not. Each reason is tried: planned
-    once more with that one thing changed, the sound is seen."""
+    """For each sound that has an aim, or of these those asked about, where a planned track shows it or why it does not.
+    Each reason is tried: planned once more with that one thing changed, the sound is seen."""
     own, pinned = tuple(passages), tuple(pins)
 
     def planned(pins: Sequence[Pin] = pinned, **changed: Any) -> tuple[Exposure, ...]:
@@ -205,7 +206,7 @@ def explain(
         Fate.NO_ROOM: lambda: planned(hold=1),
         Fate.BOTH: lambda: planned(hold=1, detail=1.0),
     }
-    return account(track, others, curves, chart, dials(curves.frames, curves.rate, settings, own).lead)
+    return account(track, others, curves, chart, dials(curves.frames, curves.rate, settings, own).lead, sounds)
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """What each exposure is there for: the sounds it serves; and for each sound, where it is seen or why it is not."""
 
 import functools
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -82,10 +82,18 @@ Others = Mapping[Fate, Callable[[], Sequence[Exposure]]]
 """For each of REASONS the track as it is planned with that one thing changed."""
 
 
-def account(exposures: Sequence[Exposure], others: Others, curves: Curves, chart: Chart, lead: Ints) -> list[Seen]:
+def account(
+    exposures: Sequence[Exposure],
+    others: Others,
+    curves: Curves,
+    chart: Chart,
+    lead: Ints,
+    sounds: Collection[int] | None = None,
+) -> list[Seen]:
     """For each sound in turn that has an aim: where it is seen, or why not. A diphthong is seen in its first half.
 
-    others: what tells the reasons; planned only where it is asked. lead: for each frame.
+    others: what tells the reasons; planned only where it is asked. lead: for each frame. sounds: the numbers of those
+    that are asked about, None for all.
     """
     judge = _Judge(curves, chart)
     answers: dict[int, Seen] = {}
@@ -102,7 +110,7 @@ def account(exposures: Sequence[Exposure], others: Others, curves: Curves, chart
 
     for number, target in enumerate(curves.targets):
         known = answers.get(target.sound)
-        if known is not None and known.frame is not None:
+        if (sounds is not None and target.sound not in sounds) or (known is not None and known.frame is not None):
             continue
         near = _rows(exposures, here[number])
         seen = judge.seen(number, near, functools.partial(elsewhere, number))

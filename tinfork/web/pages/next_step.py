@@ -46,9 +46,7 @@ def step_of(scene: Scene, view: str, look: bool = False) -> tuple[str, str]:
 
 
 def _after_correcting(scene: Scene, look: bool) -> tuple[str, str]:
-    staves = list(scene.staves.select_related("character"))
-    for stave in staves:
-        stave.scene = scene
+    staves = list(scene.staves.only("where", "version", "scene"))
     if any(stave.has_unwritten for stave in staves):
         return "desk", "write what was said"
     wrong = [looks_wrong(stave, look) for stave in staves]

@@ -56,11 +56,11 @@ def _found(placed: Placed, frames: range) -> tuple[Looked | None, list[Check]]:
 
 def looks_wrong(stave: Stave, look: bool) -> bool | None:
     """Whether there is anything to look at in a stave that nobody means so; None where that is not known. look: whether
-    it is found out, else only what was found for this version is told."""
+    it is found out, else only what was found for this version is told. Of the stave only its version is used."""
     key = f"looks-wrong-{stave.pk}-{stave.version}"
     known: bool | None = cache.get(key)
     if known is None and look:
-        placed = planned(stave)
+        placed = planned(Stave.objects.select_related("scene__production", "character").get(pk=stave.pk))
         starts = range(0, placed.frames, AT_ONCE)
         known = any(_is_wrong(placed, range(first, min(first + AT_ONCE, placed.frames))) for first in starts)
         cache.set(key, known, _KNOWN_SECONDS)

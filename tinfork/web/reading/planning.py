@@ -427,7 +427,7 @@ def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
         for e in with_sounds(near, own, chart, plan.dials(own.frames, own.rate, settings, passages).lead)
         if e.frame <= frame < e.end
     )
-    reasons = {seen.sound: seen.reason for seen in plan.explain(near, own, chart, settings, pins, passages)}
+    reasons = {seen.sound: seen.reason for seen in plan.explain(near, own, chart, settings, pins, passages, numbers)}
     return [(sounds[number].ipa, reasons.get(number, "")) for number in numbers]
 
 
