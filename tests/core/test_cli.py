@@ -211,8 +211,8 @@ def test_exposures_of_another_program_are_converted(theirs, tmp_path, capsys):
     assert main(["convert", str(out), "--fps", "12", "--as", "csv", "--out", str(slower)]) == 0
     assert "From 24 to 12 frames a second: frame 14 becomes frame 7" in capsys.readouterr().err
     assert [row for row in parse(slower.read_text(encoding="utf-8")).rows if row[2]] == [
-        (1, 1, "press"),
-        (2, 2, "purse"),
+        (1, 2, "press"),
+        (3, 2, "purse"),
         (6, 1, "open"),
     ]
 

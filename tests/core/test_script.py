@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tinfork.core.errors import ScriptError
-from tinfork.core.formats import lexicon_csv, script_text, subtitles
+from tinfork.core.formats import exchange_vtt, lexicon_csv, script_text, subtitles
 from tinfork.core.plain import plain, restore
 from tinfork.core.script import lines, marks
 from tinfork.core.script.casting import cast_lines
@@ -78,6 +78,12 @@ def test_absurd_times_are_left_out_and_named_by_line(times, said):
     assert all(cue.start is None for cue in cues[1:])
     assert "Line 6" in notes[0]
     assert said in notes[0]
+
+
+def test_a_character_without_end_costs_only_itself():
+    text = f"1\n00:01.000 --> 00:02.000\nThe &amp; fog&#{'9' * 5_000}; &#8212; lifts&#x{'f' * 40};\n"
+    assert [cue.text for cue in subtitles.parse(text)[0]] == ["The & fog — lifts"]
+    assert [word.text for line in exchange_vtt.parse(f"WEBVTT\n\n{text}")[0] for word in line.words][:2] == ["The", "&"]
 
 
 @pytest.mark.parametrize("text", ["", "\n\n", "no times here", "WEBVTT", "-->", "\0\0"])

@@ -38,7 +38,9 @@ def test_rates_are_exact(text, rate):
     assert parse_rate(text) == rate
 
 
-@pytest.mark.parametrize("text", ["", "fast", "0", "-24", "1/0", "nan", "inf", "1e9", "24 24", "9" * 400])
+@pytest.mark.parametrize(
+    "text", ["", "fast", "0", "-24", "1/0", "nan", "inf", "1e9", "1e8000000", "24_0", "²4", "24 24", "9" * 400]
+)
 def test_a_rate_that_is_none_is_a_sentence(text):
     with pytest.raises(RateError, match=r"frame"):
         parse_rate(text)

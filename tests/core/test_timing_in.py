@@ -3,6 +3,7 @@
 import itertools
 from fractions import Fraction
 
+import opentimelineio as otio
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -38,8 +39,8 @@ def test_another_rate_is_respected_to_the_frame_and_told():
     rows, told = at_rate(film, Fraction(24))
     assert rows == ((0, 12, "a"), (12, 1, "b"), (13, 1001, "c"))
     assert told == "From 23.976 to 24 frames a second: frame 1013 becomes frame 1014, in the same time."
-    rows, told = at_rate(Timing(Fraction(24), ((0, 12, "a"), (12, 1, "b"), (13, 11, "c"))), Fraction(12))
-    assert rows == ((0, 6, "a"), (6, 6, "c"))
+    rows, told = at_rate(Timing(Fraction(24), ((0, 13, "a"), (13, 1, "b"), (14, 10, "c"))), Fraction(12))
+    assert rows == ((0, 7, "a"), (7, 5, "c"))
     assert "1 shorter than a frame is left out" in told
     assert at_rate(film, Fraction(24000, 1001)) == (film.rows, "")
 
@@ -51,6 +52,30 @@ def test_at_any_rate_nothing_overlaps_and_no_edge_is_off_by_more_than_half_a_fra
     rows, _ = at_rate(timing, other)
     assert all(one[0] + one[1] <= after[0] for one, after in itertools.pairwise(rows))
     assert all(abs(first / other - int(name) / one) <= Fraction(1, 2) / other for first, _, name in rows)
+
+
+def test_half_as_many_frames_keep_every_mouth_wherever_it_begins():
+    """Mouths on twos from an odd frame on: each edge lies in the middle between two frames, and all go the same way."""
+    timing = Timing(Fraction(24), tuple((1 + 2 * at, 2, str(at)) for at in range(12)))
+    rows, told = at_rate(timing, Fraction(12))
+    assert rows == tuple((1 + at, 1, str(at)) for at in range(12))
+    assert "left out" not in told
+
+
+def test_a_timeline_of_two_rates_keeps_its_frames():
+    track = otio.schema.Track("mouths", kind=otio.schema.TrackKind.Video)
+    for at, (frames, rate) in enumerate([(3, 12), (1, 24), (1, 24), (2, 12), (1, 24)]):
+        time = otio.opentime.TimeRange(otio.opentime.RationalTime(0, rate), otio.opentime.RationalTime(frames, rate))
+        track.append(otio.schema.Clip(f"m{at}", source_range=time))
+    timeline = otio.schema.Timeline("two rates")
+    timeline.tracks.append(track)
+    found = parse(otio.adapters.write_to_string(timeline, "otio_json"))
+    assert found.rate == 24
+    assert found.rows == ((0, 6, "m0"), (6, 1, "m1"), (7, 1, "m2"), (8, 4, "m3"), (12, 1, "m4"))
+
+
+def test_rows_may_end_as_an_old_program_ends_them():
+    assert parse("frame,drawing\r0,closed\r4,open\r").rows == ((0, 4, "closed"), (4, 1, "open"))
 
 
 def test_names_are_matched_by_what_was_said_before_by_name_and_by_what_they_speak_of():
@@ -76,7 +101,9 @@ def test_names_are_matched_by_what_was_said_before_by_name_and_by_what_they_spea
         ("frame,frames,drawing\n0,4,a\n2,4,b\n", "at frame 2 overlaps"),
         ("frame,frames,drawing\n-3,4,a\n", "at frame -3"),
         ("frame,frames,drawing\n0,99999999999,a\n", "at frame 0"),
+        ("frame,frames,drawing\n0,4," + "x" * 140_000, "is broken"),
         ("{", "is not JSON"),
+        ('{"exposures": [{"frame": ' + "7" * 5_000 + "}]}", "is not JSON"),
         ("{}", "no list of exposures"),
         ('{"exposures": []}', "No exposure was found"),
         ('{"exposures": [{"frame": true, "frames": 1, "drawing": "a"}]}', "no list of exposures"),

@@ -5,6 +5,7 @@ A rate is an exact Fraction of frames per second. The decimal names the trade us
 """
 
 import math
+import re
 from fractions import Fraction
 
 import numpy as np
@@ -18,6 +19,8 @@ COMMON_RATES = ("12", "15", "24", "25", "30", "48", "50", "60", "23.976", "29.97
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
+_RATE = re.compile(r"[0-9]{1,6}(\.[0-9]{1,9})?|[0-9]{1,9}/[0-9]{1,9}")
+
 CLOCK_SECONDS = 1e-6
 """Times are kept to the microsecond, so one that lies within a microsecond of a frame's edge lies on it."""
 
@@ -25,15 +28,16 @@ CLOCK_SECONDS = 1e-6
 def parse_rate(text: str) -> Fraction:
     """Read "24", "23.976", "24000/1001" or "12.5" as an exact rate.
 
-    Raises RateError when the text is no number or lies outside MIN_FPS..MAX_FPS.
+    Digits with a point or a slash among them, and nothing else: no exponents, which would be numbers without end.
+    Raises RateError when the text is none such or lies outside MIN_FPS..MAX_FPS.
     """
-    cleaned = text.strip().lower().removesuffix("fps").strip()
+    cleaned = text[:100].strip().lower().removesuffix("fps").strip()
     refusal = RateError(f"“{text.strip()[:20]}” is not a frame rate; give frames per second such as 24, 25 or 23.976.")
-    if len(cleaned) > 20:
+    if not _RATE.fullmatch(cleaned):
         raise refusal
     try:
         rate = Fraction(cleaned)
-    except (ValueError, ZeroDivisionError):
+    except ZeroDivisionError:
         raise refusal from None
     if not MIN_FPS <= rate <= MAX_FPS:
         raise RateError(f"A frame rate must lie between {MIN_FPS} and {MAX_FPS} frames per second.")
@@ -53,6 +57,11 @@ def format_rate(rate: Fraction) -> str:
         if parse_rate(short) == rate:
             return short
     return f"{rate.numerator}/{rate.denominator}"
+
+
+def nearest_frame(exact: Fraction) -> int:
+    """The frame nearest to a place in frames; of two as near the later, so that equal steps stay equal."""
+    return math.floor(exact + Fraction(1, 2))
 
 
 def frame_count(seconds: float, rate: Fraction) -> int:

@@ -4,6 +4,7 @@ import base64
 import io
 import json
 import zipfile
+import zlib
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -85,7 +86,7 @@ def unpacked(data: bytes) -> dict[str, bytes]:
             if len(own) > _MOST_FILES or sum(one.file_size for one in own) > _MOST_UNPACKED:
                 raise ChartError(f"The ZIP holds more than {_MOST_FILES:,} files or 600 MB; take only the drawings.")
             return {one.filename: _exactly(packed, one) for one in own}
-    except (zipfile.BadZipFile, NotImplementedError, OSError, EOFError, ValueError, RuntimeError):
+    except (zipfile.BadZipFile, zlib.error, NotImplementedError, OSError, EOFError, ValueError, RuntimeError):
         raise ChartError("This is no folder and no ZIP that can be opened; pack the drawings again.") from None
 
 

@@ -62,7 +62,7 @@ def _words(payload: str, start: float, end: float) -> list[Word]:
     times = [start, *(subtitles.seconds_of(stamp) for stamp in pieces[1::2])]
     found: list[Word] = []
     for number, text in enumerate(pieces[0::2]):
-        plain = html.unescape(re.sub(r"<[^<>]*>", "", text)).split()
+        plain = subtitles.unescaped(re.sub(r"<[^<>]*>", "", text)).split()
         first = min(max(times[number], found[-1].end if found else start), end)
         last = min(max(times[number + 1] if number + 1 < len(times) else end, first), end)
         step = (last - first) / max(1, len(plain))

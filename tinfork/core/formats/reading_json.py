@@ -54,7 +54,7 @@ def parse(data: str) -> tuple[Reading, Fraction]:
     DocumentError when it is something else."""
     try:
         found = msgspec.json.decode(data.encode(errors="replace"), type=_Document)
-    except msgspec.MsgspecError as wrong:
+    except (msgspec.MsgspecError, RecursionError) as wrong:
         raise DocumentError(f"This is not a reading as “tinfork read” prints it ({wrong}).") from None
     if found.tinfork > VERSION:
         raise DocumentError("This reading was written by a later Tin Fork; take that one.")

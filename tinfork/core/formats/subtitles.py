@@ -16,6 +16,7 @@ _TIME = r"(?:(\d{1,4}):)?(\d{1,3}):(\d{1,2})[.,](\d{1,6})"
 _ARROW = re.compile(rf"\s*(-?){_TIME}\s*-->\s*(-?){_TIME}(?:\s.*)?$")
 _VOICE = re.compile(r"<v(?:\.[^\s<>]*)?\s([^<>]*)>")
 _TAG = re.compile(r"</?(?:[a-zA-Z][^<>]*|\d[\d:.]*)>")
+_CODE = re.compile(r"&#(?:[0-9]{8,}|[xX][0-9a-fA-F]{7,});?")
 _NAMED = re.compile(r"([^:<>\d]{1,40}):\s+(.+)")
 
 Found = tuple[list[Cue], list[str]]
@@ -84,8 +85,8 @@ def _words_after(rows: Sequence[str], at: int) -> str:
 
 def _cue(words: str, match: re.Match[str], names: dict[str, str], row: int, notes: list[str]) -> Cue | None:
     voice = _VOICE.search(words)
-    speaker = html.unescape(voice[1]).strip() if voice else ""
-    text = html.unescape(_TAG.sub("", _VOICE.sub("", words))).strip()
+    speaker = unescaped(voice[1]).strip() if voice else ""
+    text = unescaped(_TAG.sub("", _VOICE.sub("", words))).strip()
     named = _NAMED.fullmatch(text)
     if not speaker and named and named[1].strip().lower() in names:
         speaker, text = names[named[1].strip().lower()], named[2]
@@ -128,6 +129,11 @@ def clock(seconds: float, point: str) -> str:
     total = round(seconds * 1000)
     whole = f"{total // 3_600_000:02}:{total // 60_000 % 60:02}:{total // 1000 % 60:02}"
     return f"{whole}{point}{total % 1000:03}"
+
+
+def unescaped(text: str) -> str:
+    """Text with its character references (HTML) made characters; a number that no character has is left out."""
+    return html.unescape(_CODE.sub("", text))
 
 
 def seconds_of(text: str) -> float:

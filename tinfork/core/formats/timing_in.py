@@ -18,7 +18,7 @@ from ..mouths.chart import Chart
 from ..mouths.hints import shape_in
 from ..mouths.shapes import SHAPES
 from ..naming import file_stem
-from ..timebase import format_rate, parse_rate
+from ..timebase import format_rate, nearest_frame, parse_rate
 
 MOST_ROWS = 20_000
 NOTHING_NAMES = frozenset({"", "(nothing)", "nothing"})
@@ -69,8 +69,9 @@ def checked(rows: Iterable[Row]) -> tuple[Row, ...]:
 def _of_json(data: str) -> Timing:
     try:
         document = json.loads(data)
-    except json.JSONDecodeError as wrong:
-        raise DocumentError(f"Line {wrong.lineno} of this file is not JSON; save it anew.") from None
+    except ValueError as wrong:  # One of them is a number with thousands of digits.
+        line = getattr(wrong, "lineno", 1)
+        raise DocumentError(f"Line {line} of this file is not JSON; save it anew.") from None
     if "OTIO_SCHEMA" in document:
         return _of_timeline(data)
     try:
@@ -94,7 +95,10 @@ def _name(value: Any) -> str:
 
 def _of_csv(data: str) -> Timing:
     """Rows with frame and drawing, and frames where it is said; else each lasts until the next."""
-    table = list(csv.DictReader(io.StringIO(data)))
+    try:
+        table = list(csv.DictReader(io.StringIO(data.replace("\r\n", "\n").replace("\r", "\n"))))
+    except csv.Error as broken:
+        raise DocumentError(f"This CSV is broken: {broken}; save it anew.") from None
     columns = {(name or "").strip().lower(): name for name in (table[0] if table else {})}
     if not {"frame", "drawing"} <= columns.keys():
         raise DocumentError("The first row of this CSV must name the columns frame and drawing, and may name frames.")
@@ -117,18 +121,23 @@ def _of_timeline(data: str) -> Timing:
     try:
         timeline = otio.adapters.read_from_string(data, "otio_json")
         track = next(one for one in timeline.tracks if one.kind == otio.schema.TrackKind.Video)
-        rows, rate = [], None
-        for item in track:
-            if not isinstance(item, otio.schema.Clip | otio.schema.Gap):
-                continue
-            span = item.range_in_parent()
-            rate = rate or span.start_time.rate
-            name = _name(item.name) if isinstance(item, otio.schema.Clip) else ""
-            first, frames = (round(one.rescaled_to(rate).value) for one in (span.start_time, span.duration))
-            rows.append((first, frames, name))
+        items = [one for one in track if isinstance(one, otio.schema.Clip | otio.schema.Gap)]
+        spans = [one.range_in_parent() for one in items]
+        # At the highest of its rates nothing falls between two frames.
+        rate = max((time.rate for span in spans for time in (span.start_time, span.duration)), default=None)
+        edges = [
+            [_nearest(one.rescaled_to(rate).value) for one in (span.start_time, span.end_time_exclusive())]
+            for span in spans
+        ]
+        names = [_name(one.name) if isinstance(one, otio.schema.Clip) else "" for one in items]
+        rows = [(first, end - first, name) for (first, end), name in zip(edges, names, strict=True)]
     except Exception:  # Its schema is wide, and a file may break it anywhere.
         raise DocumentError("This is no OpenTimelineIO timeline with a video track; save it anew.") from None
     return Timing(parse_rate(f"{rate:.6f}") if rate else None, tuple(row for row in rows if row[1] > 0))
+
+
+def _nearest(frames: float) -> int:
+    return nearest_frame(Fraction(frames).limit_denominator(1_000_000))
 
 
 def at_rate(timing: Timing, rate: Fraction) -> tuple[tuple[Row, ...], str]:
@@ -137,13 +146,16 @@ def at_rate(timing: Timing, rate: Fraction) -> tuple[tuple[Row, ...], str]:
     if timing.rate in (None, rate):
         return timing.rows, ""
     factor = rate / Fraction(timing.rate or rate)
-    moved = [(round(first * factor), round((first + frames) * factor), name) for first, frames, name in timing.rows]
+    moved = [
+        (nearest_frame(first * factor), nearest_frame((first + frames) * factor), name)
+        for first, frames, name in timing.rows
+    ]
     rows = tuple((first, end - first, name) for first, end, name in moved if end > first)
     end = timing.rows[-1][0] + timing.rows[-1][1]
     told = f"From {format_rate(Fraction(timing.rate or rate))} to {format_rate(rate)} frames a second"
     lost = len(moved) - len(rows)
     less = f"; {lost} shorter than a frame {'is' if lost == 1 else 'are'} left out" if lost else ""
-    return rows, f"{told}: frame {end} becomes frame {round(end * factor)}, in the same time{less}."
+    return rows, f"{told}: frame {end} becomes frame {nearest_frame(end * factor)}, in the same time{less}."
 
 
 def matched(names: Sequence[str], chart: Chart, known: Mapping[str, str] = {}) -> dict[str, str]:

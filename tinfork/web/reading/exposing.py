@@ -360,6 +360,8 @@ def slide_sound(person: Person, stave: Stave, version: int, chosen: Chosen, by: 
     placed = placed_now(stave)
     own = _lane_of(placed, chosen.span(placed.frames), AROUND, mixed=True)
     seen = [own.track[verbs.found(own.track, frame)] for frame in own.frames_of(chosen)]
+    if not seen:
+        raise TrackError("Nothing is chosen; choose exposures first, then slide the sound under them.")
     under = range(min(e.frame for e in seen), max(e.end for e in seen))
     found = [c.id for c in placed.clips if 2 * _shared(under, range(c.start, c.start + c.frames)) > c.frames]
     if not found:
