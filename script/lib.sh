@@ -1,5 +1,4 @@
-# Shared by script/start, script/test and script/bench: installs what is missing and runs this checkout's own PostgreSQL.
-# Settings: TINFORK_DATA (data folder, var/), TINFORK_PORT (8040), TINFORK_PGPORT (a free port, kept).
+# Shared by all of script/: installs what is missing and runs this checkout's own PostgreSQL. Settings: docs/running.md.
 
 cd "$(dirname "${BASH_SOURCE[0]}")/.." || exit 1
 ROOT=$PWD
@@ -11,6 +10,8 @@ LOGS=$TINFORK_DATA/log
 # Debian's own Python is built to be fast; another one on the path may not be.
 PYTHON=/usr/bin/python3
 mkdir -p "$LOGS"
+# Whatever has a Python script of its own is called as python -m: such scripts know where they were installed, and the
+# folder may be moved or copied.
 export PATH=$VENV/bin:$PATH PYTHONPATH=$ROOT DJANGO_SETTINGS_MODULE=tinfork.web.settings
 
 # step NAME REMEDY COMMAND...: run it, and on failure say which step it was and what to do.
@@ -18,7 +19,9 @@ step() {
   local name=$1 remedy=$2
   shift 2
   local log=$LOGS/${name// /-}.log
-  if ! "$@" >"$log" 2>&1; then
+  # Waited for, and not called: a signal that comes meanwhile is heard at once.
+  "$@" >"$log" 2>&1 4>&- &
+  if ! wait $!; then
     tail -n 15 "$log" >&2
     echo "Tin Fork could not go on: the step “$name” failed. $remedy (all it said: $log)" >&2
     exit 1
@@ -30,8 +33,9 @@ as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
 # What packs AV1 films lets its threads run in real time where it may, as root may, and with them all that its process
 # starts: the machine then waits for those that wait. Nothing of ours needs that right.
 without_real_time() { if [ "$(id -u)" = 0 ]; then setpriv --bounding-set=-sys_nice "$@"; else "$@"; fi; }
+become_without_real_time() { if [ "$(id -u)" = 0 ]; then exec setpriv --bounding-set=-sys_nice "$@"; else exec "$@"; fi; }
 
-DEBIAN_PACKAGES="python3 python3-venv postgresql postgresql-client espeak-ng flite chromium fonts-dejavu-core nodejs npm"
+DEBIAN_PACKAGES="python3 python3-venv postgresql postgresql-client nginx-light procps espeak-ng flite chromium fonts-dejavu-core nodejs npm"
 
 missing_packages() {
   local package
@@ -45,6 +49,8 @@ missing_packages() {
 
 install_packages() {
   as_root apt-get update -q && as_root env DEBIAN_FRONTEND=noninteractive apt-get install -qy --no-install-recommends "$@"
+  # Ours is started by script/start, and takes no other port.
+  [ ! -d /run/systemd/system ] || [[ " $* " != *" nginx-light "* ]] || as_root systemctl disable --now nginx
 }
 
 # The lock files' sums are kept beside what was installed from them, so that a second run has nothing to do.
@@ -53,7 +59,7 @@ mark() { cat "${@:2}" | sha256sum >"$1"; }
 
 install_python() {
   [ "$(readlink -f "$VENV/bin/python")" = "$(readlink -f "$PYTHON")" ] || "$PYTHON" -m venv --clear "$VENV"
-  "$VENV/bin/pip" install --disable-pip-version-check --require-hashes "${@/#/-r}" && mark "$VENV/installed-$#" "$@" "$PYTHON"
+  "$VENV/bin/python" -m pip install --disable-pip-version-check --require-hashes "${@/#/-r}" && mark "$VENV/installed-$#" "$@" "$PYTHON"
 }
 
 # node_modules lies beside package.json, where the settings look for it.
@@ -87,7 +93,8 @@ as_postgres() {
   fi
 }
 
-secret() { $PYTHON -c 'import secrets; print(secrets.token_urlsafe(32))'; }
+secret() { $PYTHON -c 'import secrets; print(secrets.token_urlsafe(48))'; }
+is_taken() { $PYTHON -c 'import socket, sys; socket.socket().connect(("127.0.0.1", int(sys.argv[1])))' "$1" 2>/dev/null; }
 free_port() { $PYTHON -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 
 create_cluster() {
@@ -105,15 +112,26 @@ start_postgres() {
   PG_BIN=${PG_BIN##* }
   [ -s "$TINFORK_DATA/postgres-password" ] || { rm -rf "$PG_DATA"; step "new database" "See the message above." create_cluster; }
   [ -s "$TINFORK_DATA/postgres-port" ] || echo "${TINFORK_PGPORT:-$(free_port)}" >"$TINFORK_DATA/postgres-port"
-  PGPORT=$(cat "$TINFORK_DATA/postgres-port")
+  forget_other_server
   STARTED_POSTGRES=
   if ! as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1; then
-    step "database server" "Is port $PGPORT taken? Remove $TINFORK_DATA/postgres-port to have another chosen." \
-      as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -w -t 60 -l "$PG_DATA/server.log" \
-      -o "-c listen_addresses=127.0.0.1 -c port=$PGPORT -c unix_socket_directories=''" start
+    ! is_taken "$(cat "$TINFORK_DATA/postgres-port")" || free_port >"$TINFORK_DATA/postgres-port"
+    step "database server" "See the message above." \
+      as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -w -t 60 -l "$PG_DATA/server.log" -o "$(postgres_options)" start
     STARTED_POSTGRES=1
   fi
+  PGPORT=$(cat "$TINFORK_DATA/postgres-port")
   export TINFORK_DATABASE_URL="postgres://tinfork:$(cat "$TINFORK_DATA/postgres-password")@127.0.0.1:$PGPORT/${1:-tinfork}"
+}
+
+# A folder that was copied, or moved while its server ran, names that server, which serves another folder.
+forget_other_server() {
+  local pid=$PG_DATA/postmaster.pid
+  [ ! -s "$pid" ] || [ "$(sed -n 2p "$pid")" = "$PG_DATA" ] || rm "$pid"
+}
+
+postgres_options() {
+  echo "-c listen_addresses=127.0.0.1 -c port=$(cat "$TINFORK_DATA/postgres-port") -c unix_socket_directories=''"
 }
 
 stop_postgres() { [ -z "$STARTED_POSTGRES" ] || as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -m fast stop >/dev/null; }

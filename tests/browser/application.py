@@ -3,9 +3,11 @@
 import fcntl
 import getpass
 import os
+import shutil
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.error
 import urllib.request
@@ -87,7 +89,6 @@ def environment_of(data, url):
         "TINFORK_DATA": str(data),
         "TINFORK_DATABASE_URL": url,
         "TINFORK_DEMO": "1",
-        "TINFORK_SECONDS_UNTIL_LOST": "12",
         "TINFORK_KEEP_DATABASE": "false",
         "TINFORK_USER": getpass.getuser(),
     }
@@ -96,11 +97,13 @@ def environment_of(data, url):
 @contextmanager
 def running(data, url):
     """Serve what was prepared in a folder and a database, its parts kept running as script/start does."""
-    port, camera = _free_port(), _free_port()
+    port, camera, run = _free_port(), _free_port(), tempfile.mkdtemp()
     environment = environment_of(data, url) | {
         "PORT": str(port),
         "TINFORK_BIND": "127.0.0.1",
         "TINFORK_WORKERS": "1",
+        "TINFORK_READERS": "1",
+        "TINFORK_RUN": run,
         "TINFORK_CAMERA": f"http://127.0.0.1:{camera}",
         "CAMERA_PORT": str(camera),
         "SIMULATED_CAMERA": "true",
@@ -115,6 +118,7 @@ def running(data, url):
     finally:
         process.terminate()
         process.wait(30)
+        shutil.rmtree(run)
 
 
 def launch(playwright, arguments=()):

@@ -21,7 +21,7 @@ def parts(application):
     return {
         name: int(line.split()[0])
         for line in listed
-        for name, sign in (("web", "gunicorn"), ("worker", "procrastinate"))
+        for name, sign in (("web", "gunicorn"), ("worker", "manage.py work waited-for"), ("front", "nginx: master"))
         if sign in line
     }
 
@@ -29,7 +29,7 @@ def parts(application):
 def both(application, seconds=60):
     """The numbers of the web server and the worker, once both run."""
     end = time.monotonic() + seconds
-    while len(running := parts(application)) < 2:
+    while len(running := parts(application)) < 3:
         assert time.monotonic() < end, f"only these run: {running}"
         time.sleep(0.2)
     return running

@@ -403,8 +403,8 @@ def sent(ferry, person, data, name="bundle.zip"):
 
 
 def test_it_goes_out_and_comes_in_by_the_worker(ferry, settings):
-    viewer = ferry.client(ferry.viewer)
-    assert viewer.post(f"/scenes/{ferry.scene.pk}/bundle", {"whole": "1"})["HX-Trigger"] == "handover-asked"
+    viewer, owner = ferry.client(ferry.viewer), ferry.client(ferry.owner)
+    assert owner.post(f"/scenes/{ferry.scene.pk}/bundle", {"whole": "1"})["HX-Trigger"] == "handover-asked"
     job = Job.objects.get(kind="bundle")
     make_bundle(job_id=job.pk)
     assert "The_Salt_Ferry.tinfork.zip" in viewer.get(f"/scenes/{ferry.scene.pk}/hand-over/made").content.decode()

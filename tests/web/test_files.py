@@ -14,7 +14,7 @@ from django.db import OperationalError, connection
 from tinfork.web.files import store
 from tinfork.web.handover.tasks import make_handover
 from tinfork.web.jobs.models import Job
-from tinfork.web.jobs.running import MOST_ATTEMPTS, Cancelled, running
+from tinfork.web.jobs.running import MOST_LOSSES, Cancelled, running
 from tinfork.web.reading.tasks import read_scene
 from tinfork.web.sound import actions
 from tinfork.web.sound.actions import bring_in
@@ -125,7 +125,7 @@ def test_a_job_that_was_cancelled_as_it_ended_stays_cancelled(ferry):
 
 
 def test_a_job_that_kills_what_does_it_is_given_up(ferry):
-    job = job_of(ferry, state=Job.State.RUNNING, attempts=MOST_ATTEMPTS)
+    job = job_of(ferry, state=Job.State.RUNNING, losses=MOST_LOSSES)
     with pytest.raises(Cancelled), running(job.pk):
         raise AssertionError("it was begun again")
     job.refresh_from_db()

@@ -37,7 +37,8 @@ def test_a_fresh_installation_greets_and_makes_the_first_person_once(client, cap
     again = client.post("/welcome/", FORM | {"username": "brede", "code": code})
     assert again.headers["Location"] == "/sign-in/"
     assert list(User.objects.values_list("username", flat=True)) == ["marit"]
-    assert client.login(username="marit", password="goat season ticket")
+    signed_in = client.post("/sign-in/", {"username": "marit", "password": "goat season ticket"})
+    assert signed_in.headers["Location"] == "/"
     assert printed(capsys) == ""
 
 

@@ -43,7 +43,7 @@ def post(client, address, what):
 
 def asks(ferry, person=None, **wish):
     """Ask for files as the page does."""
-    return post(ferry.client(person or ferry.viewer), f"/scenes/{ferry.scene.pk}/hand-over/make", SMALL | wish)
+    return post(ferry.client(person or ferry.owner), f"/scenes/{ferry.scene.pk}/hand-over/make", SMALL | wish)
 
 
 def makes(ferry, **wish):

@@ -11,12 +11,12 @@ from tinfork.core.errors import ChartError
 from tinfork.core.mouths.draw import STYLES, alone, styled
 from tinfork.core.mouths.face import Look, face_svg
 from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.layers import by_layers
 from tinfork.core.mouths.picture import opened
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts import actions
 from tinfork.web.charts.mending import cure, jumps, own_lines
 from tinfork.web.charts.models import MouthChart
-from tinfork.web.charts.views import by_layers
 from tinfork.web.handover.rendering import role_of
 from tinfork.web.productions.actions import create_character, create_production
 from tinfork.web.reading.planning import planned

@@ -28,9 +28,8 @@ def start_worker(tmp_path):
     environment = os.environ | {
         "TINFORK_DATABASE_URL": f"{address}/{database['NAME']}",
         "TINFORK_DATA": str(tmp_path),
-        "TINFORK_SECONDS_UNTIL_LOST": "12",
     }
-    command = [sys.executable, "manage.py", "procrastinate", "worker", "--concurrency", "1"]
+    command = [sys.executable, "manage.py", "work", "waited-for"]
     running = []
 
     def start():

@@ -18,6 +18,7 @@ from tinfork.web.reading.takes import keep_take
 from tinfork.web.sound.models import SoundFile
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses"}
+OPEN |= {"health", "may-send", "too-large"}
 OWN = {"shelf", "bring-in", "library", "chart-styles", "stock-sound", "stock-track"}
 
 
@@ -150,6 +151,8 @@ def addresses(ferry):
 
 CHANGES = {
     "backdrop",
+    "handover-make",
+    "bundle-make",
     "drawing-form",
     "scene-back",
     "sheet-note",

@@ -8,20 +8,21 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.template.loader import render_to_string
 
 from tinfork.web.files.store import DiskFullError, is_full
+from tinfork.web.numbered import number
 
 _SENTENCES = {
     503: "The database is not answering; it is being started again. What you did just now was not kept. Do it again in "
     "a moment.",
     507: str(DiskFullError()),
     500: "Something went wrong on our side, and what you did just now was not kept. What was there before is. Do it "
-    "again; if it fails once more, tell whoever runs this Tin Fork: its log says why.",
+    "again; if it fails once more, tell whoever runs this Tin Fork: its log says why, under the number {number}.",
 }
 
 
 def failed(request: HttpRequest) -> HttpResponse:
     """The answer to a request that ended in an exception, as a page, or as JSON for whoever asks for that."""
     status = _status(sys.exc_info()[1])
-    sentence = _SENTENCES[status]
+    sentence = _SENTENCES[status].format(number=number())
     if "application/json" in (request.headers.get("Accept", ""), request.content_type or ""):
         return JsonResponse({"problem": sentence}, status=status)
     response = HttpResponse(render_to_string("trouble.html", {"sentence": sentence, "status": status}), status=status)

@@ -6,6 +6,7 @@ handler500 = "tinfork.web.trouble.failed"
 
 urlpatterns = [
     path("", include("tinfork.web.pages.urls")),
+    path("", include("tinfork.web.upkeep.urls")),
     path("", include("tinfork.web.accounts.urls")),
     path("", include("tinfork.web.sound.urls")),
     path("", include("tinfork.web.edits.urls")),

@@ -5,7 +5,8 @@ import io
 import json
 import zipfile
 import zlib
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from contextlib import AbstractContextManager, nullcontext
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,7 @@ from typing import Any
 import numpy as np
 
 from ..errors import ChartError
-from ..limits import MAX_DRAWINGS
+from ..limits import MAX_CHART_DOCUMENT_BYTES, MAX_DRAWINGS
 from ..mouths import hints, measure
 from ..mouths.chart import Chart, Drawing, coverage, distance, shape_at
 from ..mouths.picture import Picture, opened
@@ -26,6 +27,7 @@ MOST_PIXELS_TOGETHER = 160_000_000
 """So much of pictures is held at a time: 120 of 1000x1000, and some more."""
 _ENDINGS = (".png", ".webp", ".svg")
 _DOCUMENT = "chart.json"
+_LONG_DOCUMENT = f"chart.json is larger than {MAX_CHART_DOCUMENT_BYTES // 1_000_000} MB; leave it out."
 _AGREES = 0.75
 _HINTED = 0.5
 
@@ -83,6 +85,8 @@ def unpacked(data: bytes) -> dict[str, bytes]:
                     raise ChartError(f"The ZIP holds a path that leads out of it ({one.filename[:60]}); pack it again.")
                 if one.flag_bits & 1:
                     raise ChartError("The ZIP is locked by a password; pack it without one.")
+                if one.filename.lower().endswith(".json") and one.file_size > MAX_CHART_DOCUMENT_BYTES:
+                    raise ChartError(_LONG_DOCUMENT)
             if len(own) > _MOST_FILES or sum(one.file_size for one in own) > _MOST_UNPACKED:
                 raise ChartError(f"The ZIP holds more than {_MOST_FILES:,} files or 600 MB; take only the drawings.")
             return {one.filename: _exactly(packed, one) for one in own}
@@ -105,10 +109,11 @@ def is_wanted(name: str) -> bool:
     return not hidden and (name.lower().endswith(_ENDINGS) or parts[-1].lower() == _DOCUMENT)
 
 
-def read(files: Mapping[str, bytes]) -> ChartFile:
+def read(files: Mapping[str, bytes], opening: Callable[[str], AbstractContextManager[Any]] = nullcontext) -> ChartFile:
     """The chart in some files, by their paths. A folder's name is a mood; chart.json, where it is, says more.
 
-    Drawings whose place is not given are measured from their pictures, all of them together.
+    Drawings whose place is not given are measured from their pictures, all of them together. opening: what each file is
+    opened within.
     """
     notes: list[str] = []
     said = _said(next((data for name, data in files.items() if Path(name).name.lower() == _DOCUMENT), None))
@@ -117,7 +122,8 @@ def read(files: Mapping[str, bytes]) -> ChartFile:
     room = MOST_PIXELS_TOGETHER
     for path in _ordered(pictures, said):
         try:
-            one = _charted(path, pictures[path], said.get(path, {}))
+            with opening(path):
+                one = _charted(path, pictures[path], said.get(path, {}))
         except ChartError as amiss:
             notes.append(str(amiss))
             continue
@@ -137,6 +143,8 @@ def _said(document: bytes | None) -> dict[str, dict[str, Any]]:
     """What chart.json says of each picture, by its path."""
     if document is None:
         return {}
+    if len(document) > MAX_CHART_DOCUMENT_BYTES:
+        raise ChartError(_LONG_DOCUMENT)
     try:
         drawings = json.loads(document.decode("utf-8-sig"))["drawings"]
         return {str(one["picture"]): dict(one) for one in drawings}

@@ -16,6 +16,10 @@ from .demo import USERNAME
 _LOCK = 8040
 
 
+class WrongCode(TinForkError):
+    """What was given is not the code."""
+
+
 def nobody_yet() -> bool:
     """Whether there is nobody but the demo's person."""
     return not User.objects.exclude(username=USERNAME).exists()
@@ -40,6 +44,6 @@ def make_first(form: "UserCreationForm[User]", given: str) -> User:
     if not nobody_yet():
         raise TinForkError("Somebody is here already; ask them for a way in, or sign in.")
     if not constant_time_compare(given.strip(), code()):
-        raise TinForkError("This is not the code that script/start printed; copy it from there.")
+        raise WrongCode("This is not the code that script/start printed; copy it from there.")
     person: User = form.save()
     return person

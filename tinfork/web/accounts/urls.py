@@ -1,11 +1,10 @@
-from django.contrib.auth.views import LogoutView
 from django.urls import path
 
 from . import views
 
 urlpatterns = [
     path("sign-in/", views.SignIn.as_view(), name="sign-in"),
-    path("sign-out/", LogoutView.as_view(), name="sign-out"),
+    path("sign-out/", views.SignOut.as_view(), name="sign-out"),
     path("welcome/", views.first_person, name="first-person"),
     path("demo/", views.enter_demo, name="enter-demo"),
 ]

@@ -4,15 +4,18 @@ from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.forms import UserCreationForm
 from django.contrib.auth.models import User
-from django.contrib.auth.views import LoginView
+from django.contrib.auth.views import LoginView, LogoutView
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
 
+from . import guesses
 from .demo import demo_person
-from .first import make_first, nobody_yet
+from .first import WrongCode, make_first, nobody_yet
+
+_FIRST = "the code of the first person"
 
 
 class SignIn(LoginView):
@@ -31,6 +34,16 @@ class SignIn(LoginView):
         return super().get(request, *args, **kwargs)
 
 
+class SignOut(LogoutView):
+    """Signing out; the browser forgets what it kept of us."""
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Sign out."""
+        response = super().post(request, *args, **kwargs)
+        response["Clear-Site-Data"] = '"cache"'
+        return response
+
+
 @login_not_required
 def first_person(request: HttpRequest) -> HttpResponse:
     """Make the first person, with the code that script/start prints; for as long as there is nobody."""
@@ -41,9 +54,12 @@ def first_person(request: HttpRequest) -> HttpResponse:
     given = (asked or request.GET).get("code", "")
     if asked is not None and form.is_valid():
         try:
+            guesses.check(request, _FIRST)
             person = make_first(form, given)
         except TinForkError as refused:
             problem = str(refused)
+            if isinstance(refused, WrongCode):
+                guesses.wrong(request, _FIRST)
         else:
             login(request, person, backend="django.contrib.auth.backends.ModelBackend")
             return redirect("shelf")

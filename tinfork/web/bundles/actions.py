@@ -1,5 +1,6 @@
 """Asking for a bundle, and for one to be brought in."""
 
+import secrets
 import tempfile
 import zipfile
 from pathlib import Path
@@ -12,6 +13,7 @@ from tinfork.core.errors import BundleError
 from tinfork.core.limits import MAX_BUNDLE_BYTES
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
+from tinfork.web.jobs.queues import enqueue
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, number_of
 
@@ -23,11 +25,8 @@ Upload: TypeAlias = "UploadedFile[Any]"
 @transaction.atomic
 def ask_for_bundle(person: Person, scene: Scene, whole: bool) -> Job:
     """Queue a bundle of a scene, or of the whole of its production."""
-    check(person, scene.production, "see")
-    asked = {"whole": whole}
-    job = Job.objects.create(scene=scene, person_id=number_of(person), kind="bundle", subject=scene.pk, asked=asked)
-    make_bundle.defer(job_id=job.pk)
-    return job
+    check(person, scene.production, "edit")
+    return enqueue(person, make_bundle, "bundle", scene.pk, scene, {"whole": whole})
 
 
 def ask_to_bring_in(person: Person, upload: "Upload | None") -> Job:
@@ -45,11 +44,8 @@ def ask_to_bring_in(person: Person, upload: "Upload | None") -> Job:
         if not zipfile.is_zipfile(copy.name):
             raise BundleError("This is no bundle, or it is cut off; choose a ZIP that Hand-over made.")
         with transaction.atomic():
-            job = Job.objects.create(scene=None, person_id=owner, kind="bring-in", subject=owner)
-            job.asked = {
-                "file": store.keep(f"bundles/{job.pk}.zip", Path(copy.name)),
+            asked = {
+                "file": store.keep(f"bundles/{secrets.token_hex(8)}.zip", Path(copy.name)),
                 "name": (upload.name or "")[:120],
             }
-            job.save(update_fields=["asked"])
-            bring_in_bundle.defer(job_id=job.pk)
-    return job
+            return enqueue(person, bring_in_bundle, "bring-in", owner, asked=asked)

@@ -28,11 +28,11 @@ from tinfork.core.limits import (
     MAX_SCRIPT_LINES,
     MAX_SOUND_SECONDS,
 )
-from tinfork.core.mouths.drift import outline
 from tinfork.core.mouths.face import FORMS
 from tinfork.core.mouths.hints import NEUTRAL
-from tinfork.core.mouths.picture import Picture, checked_svg, opened
-from tinfork.core.plain import plain, restore
+from tinfork.core.mouths.picture import checked_svg
+from tinfork.core.mouths.prepared import Prepared, Source, drawing, one_picture
+from tinfork.core.plain import restore
 from tinfork.core.sound import arrangement
 from tinfork.core.speech.espeak import check_language
 from tinfork.core.speech.phones import parse_ipa
@@ -44,6 +44,7 @@ from tinfork.web.charts.pictures import kept, pictured
 from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.actions import parts_of_rows
 from tinfork.web.faces.models import Face, FaceLayer, FacePart
+from tinfork.web.files.aside import aside
 from tinfork.web.handover.models import Backdrop
 from tinfork.web.handover.wishes import Wish
 from tinfork.web.jobs.running import DATABASE_GONE
@@ -203,22 +204,26 @@ class _Incoming:
         for one in asked.drawings:
             if one.vector:
                 checked_svg("A drawing", one.vector.encode())
-            picture = self._picture(one.picture)
+            picture, drawn = aside(drawing, self._source(one.picture), one.scale, self._folder)
             self._rows["drawings"].append(
                 ChartDrawing.objects.create(
                     chart=chart,
                     **_fields(one, "picture", "drawn"),
-                    **pictured(picture),
-                    drawn=kept(self._picture(one.drawn)) if one.drawn else "",
-                    outline=plain(outline(picture.pixels, one.scale)),
+                    **pictured(picture, self._folder),
+                    drawn=kept(self._picture(one.drawn), self._folder) if one.drawn else "",
+                    outline=drawn,
                 )
             )
 
-    def _picture(self, name: str) -> Picture:
+    def _source(self, name: str) -> Source:
         """A picture of the bundle."""
-        path = self._folder / "picture.png"
+        path = self._folder / "picture"
         self._bundle.take(name, path)
-        return opened("A picture in this bundle", path.read_bytes())
+        return Source("A picture in this bundle", path)
+
+    def _picture(self, name: str) -> Prepared:
+        """It opened and made anew."""
+        return aside(one_picture, self._source(name), self._folder)
 
     def _character(self, asked: document.Character) -> None:
         if asked.form not in FORMS:
@@ -244,7 +249,7 @@ class _Incoming:
             for layer in asked.face.layers:
                 if layer.part and layer.part not in parts:
                     _amiss("a layer is of a part that is not there")
-                seen = pictured(self._picture(layer.picture))
+                seen = pictured(self._picture(layer.picture), self._folder)
                 own_part = {"part": parts.get(layer.part)}
                 FaceLayer.objects.create(face=face, **_fields(layer, "picture", "part"), **own_part, **seen)
 
@@ -281,7 +286,7 @@ class _Incoming:
         shots = (Exposed(scene=scene, key=uuid.uuid4(), **_fields(shot)) for shot in asked.shots)
         Exposed.objects.bulk_create(shots, batch_size=1000)
         if asked.backdrop:
-            Backdrop.objects.create(scene=scene, **pictured(self._picture(asked.backdrop)))
+            Backdrop.objects.create(scene=scene, **pictured(self._picture(asked.backdrop), self._folder))
         heard = {clip.sound for kept in Arrangement.objects.filter(scene=scene) for clip in kept.value.clips}
         for sound in self._rows["sounds"]:
             if sound.pk in heard:

@@ -13,7 +13,7 @@ from tinfork.core.formats.bundle import opened
 from tinfork.core.naming import file_stem
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
-from tinfork.web.jobs.running import DATABASE_GONE, WHEN_THE_DATABASE_IS_BACK, Cancelled, running
+from tinfork.web.jobs.running import DATABASE_GONE, WHEN_THE_DATABASE_IS_BACK, Cancelled, Superseded, ended, running
 
 from . import incoming, outgoing
 
@@ -41,8 +41,8 @@ def bring_in_bundle(job_id: int) -> None:
     ):
         made = incoming.bring_in(job.person, bundle)
         # With the production, so that nobody makes it a second time, and only if nobody did or cancelled meanwhile.
-        done = {"state": Job.State.DONE, "progress": 1.0, "message": f"“{made.name}” is on your shelf."}
-        if not Job.objects.filter(pk=job.pk, state=Job.State.RUNNING).update(**done):
+        job.message = f"“{made.name}” is on your shelf."
+        if not ended(job, Job.State.DONE, job.message):
             raise Cancelled(f"job {job.pk} has ended")
 
 
@@ -51,7 +51,7 @@ def _let_go_of(job_id: int) -> Iterator[None]:
     """What was sent is kept until the job has ended."""
     try:
         yield
-    except DATABASE_GONE:
+    except (*DATABASE_GONE, Superseded):
         raise
     except BaseException:
         _remove(job_id)

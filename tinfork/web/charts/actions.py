@@ -2,9 +2,9 @@
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any, TypeAlias
 
-import numpy as np
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
@@ -12,31 +12,30 @@ from django.db.models import F, Max, QuerySet
 from django.utils import timezone
 
 from tinfork.core.errors import ChartError
-from tinfork.core.formats import chart_folder
+from tinfork.core.formats import chart_folder, chart_in
 from tinfork.core.formats.chart_folder import Charted
+from tinfork.core.formats.chart_in import Brought, Cut, as_brought
 from tinfork.core.limits import MAX_DRAWINGS
+from tinfork.core.mouths import prepared
 from tinfork.core.mouths.draw import BOX, Style, alone, styled
-from tinfork.core.mouths.drift import outline
 from tinfork.core.mouths.hints import NEUTRAL
-from tinfork.core.mouths.picture import Picture, opened
-from tinfork.core.mouths.register import Registration, registered, registered_heads
+from tinfork.core.mouths.picture import opened
+from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
-from tinfork.core.plain import plain
 from tinfork.web.cleaning import number_within
+from tinfork.web.files.aside import aside, in_turn
 from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character, Production
 from tinfork.web.productions.permissions import Person, check, number_of
 
 from .access import check_chart
 from .models import ChartDrawing, MouthChart, Worn
-from .pictures import kept
+from .pictures import kept, opened_aside
 
 MOST_CHARTS = 100
 MOST_DRAWINGS = MAX_DRAWINGS * 4
 _LIES = {"x": (-20_000.0, 40_000.0), "y": (-20_000.0, 40_000.0), "turn": (-180.0, 180.0), "scale": (1e-4, 100.0)}
 _MOST_BYTES = 400_000_000
-_ALIKE = 0.02
-
 Upload: TypeAlias = "UploadedFile[Any]"
 _chart_changed: list[Callable[[Character], None]] = []
 _users: list[Callable[[ChartDrawing], list[str]]] = []
@@ -94,10 +93,6 @@ def copy_chart(person: Person, chart: MouthChart, production: Production | None)
     return made
 
 
-Cut = Callable[[str, bytes], list[Picture]]
-"""How a sheet, a file's name and what is in it, becomes its drawings."""
-
-
 def bring_in(
     person: Person, chart: MouthChart, uploads: Sequence[Upload], cut: Cut | None = None, paths: Sequence[str] = ()
 ) -> list[str]:
@@ -106,52 +101,32 @@ def bring_in(
     check_chart(person, chart, "edit")
     if sum(upload.size or 0 for upload in uploads) > _MOST_BYTES:
         raise ChartError("These files are larger than 400 MB together; bring them in a few at a time.")
-    files: dict[str, bytes] = {}
-    notes: list[str] = []
+    named: list[tuple[str, Upload]] = []
     for number, upload in enumerate(uploads):
         name = Path(upload.name or "drawing").name
         path = paths[number] if number < len(paths) and Path(paths[number]).name == name else name
-        if len(paths) and not chart_folder.is_wanted(path):
-            continue
-        try:
-            found = chart_folder.unpacked(upload.read()) if name.lower().endswith(".zip") else {path: upload.read()}
-            if cut is not None:
-                pieces = [piece for path, data in found.items() for piece in cut(Path(path).name, data)]
-                found = {f"{piece.name}.png": piece.png for piece in pieces}
-            files |= {path if path not in files else f"{len(files)} {path}": data for path, data in found.items()}
-        except ChartError as amiss:
-            notes.append(str(amiss))
-    if not files:
-        raise ChartError(notes[0] if notes else "No file came through; choose the drawings again.")
+        if not paths or chart_folder.is_wanted(path):
+            named.append((path, upload))
     known = _known(chart)
-    fresh = chart_folder.read(files)
-    keep_drawings(chart, fresh.drawings)
-    return [*notes, *fresh.notes, *(_twice(fresh.drawings, known))]
+    with opened_aside(named) as (sources, folder):
+        fresh, notes = aside(chart_in.brought, sources, cut, chart.is_heads, folder)
+        _keep(chart, fresh, folder)
+    return [*notes, *(_twice(fresh, known))]
 
 
 def _known(chart: MouthChart) -> set[tuple[str, str]]:
     return set(chart.drawings.values_list("mood", "name"))
 
 
-def _twice(fresh: Sequence[Charted], known: set[tuple[str, str]]) -> list[str]:
+def _twice(fresh: Sequence[Brought], known: set[tuple[str, str]]) -> list[str]:
     doubled = [one.name for one in fresh if (one.mood, one.name) in known]
     return [f"There was a {name} already; the new one has a number after its name." for name in doubled[:4]]
 
 
 @transaction.atomic
-def keep_drawings(chart: MouthChart, fresh: Sequence[Charted]) -> None:
+def _keep(chart: MouthChart, fresh: Sequence[Brought], folder: Path, vectors: Sequence[str] = ()) -> None:
     """Put drawings into a chart, each with its picture, laid on the anchor of those that are there."""
-    pictures = [one.opened.pixels for one in fresh]
-    lies = registered_heads(pictures) if chart.is_heads else registered(pictures, [one.place for one in fresh])
-    _keep(chart, fresh, lies)
-
-
-@transaction.atomic
-def _keep(
-    chart: MouthChart, fresh: Sequence[Charted], lies: Sequence[Registration], vectors: Sequence[str] = ()
-) -> None:
-    pictures = [kept(one.opened) for one in fresh]
-    outlines = [plain(outline(one.opened.pixels, at.scale)) for one, at in zip(fresh, lies, strict=True)]
+    pictures = [kept(one.picture, folder) for one in fresh]
     _lock(chart)
     there = list(chart.drawings.all())
     if len(there) + len(fresh) > MOST_DRAWINGS:
@@ -160,8 +135,8 @@ def _keep(
     names = {(d.mood, d.name) for d in there}
     number = (chart.drawings.aggregate(Max("number"))["number__max"] or 0) + 1
     for row, one in enumerate(fresh):
-        height, width = one.opened.pixels.shape[:2]
-        at = like.get((width, height), lies[row])
+        width, height = one.picture.width, one.picture.height
+        at = like.get((width, height), one.at)
         name = _free(one.name, one.mood, names)
         names.add((one.mood, name))
         ChartDrawing.objects.create(
@@ -178,7 +153,7 @@ def _keep(
             y=at.y,
             scale=at.scale,
             turn=at.turn,
-            outline=outlines[row],
+            outline=one.outline,
             vector=vectors[row] if vectors else "",
         )
 
@@ -189,15 +164,17 @@ def draw(person: Person, chart: MouthChart, style: Style, mood: str) -> None:
     if chart.is_heads:
         raise ChartError("What we draw are mouths, and this chart is of whole heads; make a chart of mouths.")
     mood = checked_name(mood, "mood").lower()[:40]
-    made, vectors = [], []
-    for shape in SHAPES.values():
-        vectors.append(alone(styled(shape.place, "m", style)))
-        picture = opened(f"{shape.name}.svg", vectors[-1].encode())
-        made.append(Charted(shape.name, "", mood, shape.name, shape.place, False, picture))
+    vectors = [alone(styled(shape.place, "m", style)) for shape in SHAPES.values()]
+    made = [
+        Charted(shape.name, "", mood, shape.name, shape.place, False, opened(f"{shape.name}.svg", vector.encode()))
+        for shape, vector in zip(SHAPES.values(), vectors, strict=True)
+    ]
     width = made[0].opened.pixels.shape[1]
     left, top, across, _ = BOX
     at = Registration(-left * width / across, -top * width / across, across / width)
-    _keep(chart, made, [at] * len(made), vectors)
+    with TemporaryDirectory() as name:
+        folder = Path(name)
+        _keep(chart, [as_brought(one, at, folder) for one in made], folder, vectors)
 
 
 def _free(name: str, mood: str, taken: set[tuple[str, str]]) -> str:
@@ -233,27 +210,21 @@ def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str])
     drawing.save()
 
 
-@transaction.atomic
 def replace_picture(person: Person, drawing: ChartDrawing, upload: Upload) -> None:
     """Another picture for a drawing; its name, mood and place stay."""
-    held(person, drawing)
-    fresh = opened(Path(upload.name or "drawing").name, upload.read())
-    height, width = fresh.pixels.shape[:2]
-    if (width, height) != (drawing.width, drawing.height):
-        heads = drawing.chart.is_heads
-        (at,) = registered_heads([fresh.pixels]) if heads else registered([fresh.pixels], [drawing.articulation])
-        factor = at.scale if heads else drawing.scale * drawing.width / width
-        drawing.x, drawing.y, drawing.scale = at.x, at.y, factor
-    drawing.width, drawing.height = width, height
-    put_picture(drawing, fresh)
-    drawing.drawn = drawing.vector = ""
-    drawing.save()
-
-
-def put_picture(drawing: ChartDrawing, picture: Picture) -> None:
-    """Set a drawing's picture, of the size it has. Does not save."""
-    drawing.picture.name = kept(picture)
-    drawing.outline = plain(outline(picture.pixels, drawing.scale))
+    check_chart(person, drawing.chart, "edit")
+    was, heads = (drawing.width, drawing.height), drawing.chart.is_heads
+    with opened_aside([(Path(upload.name or "drawing").name, upload)]) as (sources, folder), transaction.atomic():
+        fresh, at, drawn = aside(
+            prepared.replaced, sources[0], was, drawing.registration, drawing.articulation, heads, folder
+        )
+        held(person, drawing)
+        if (fresh.width, fresh.height) != was:
+            drawing.x, drawing.y, drawing.scale = at.x, at.y, at.scale
+        drawing.width, drawing.height = fresh.width, fresh.height
+        drawing.picture.name, drawing.outline = kept(fresh, folder), drawn
+        drawing.drawn = drawing.vector = ""
+        drawing.save()
 
 
 @transaction.atomic
@@ -270,27 +241,16 @@ def duplicate(person: Person, drawing: ChartDrawing) -> None:
     drawing.save()
 
 
-@transaction.atomic
 def measure_again(person: Person, chart: MouthChart) -> None:
     """The places of all drawings from their pictures, but for those a person set."""
-    held(person, chart)
+    check_chart(person, chart, "edit")
     known = list(chart.drawings.all())
-    pictures = _at_one_scale(known)
-    places = chart_folder.measured_with_hints([(p, None, d.mood) for p, d in zip(pictures, known, strict=True)])
-    for drawing, (place, _) in zip(known, places, strict=True):
-        if not drawing.by_hand:
-            drawing.place = list(place)
-            drawing.save(update_fields=["place"])
-
-
-def _at_one_scale(drawings: Sequence[ChartDrawing]) -> list[Picture]:
-    """Pictures of drawings, those that were brought to another size as they are seen beside the others."""
-    usual = float(np.median([d.scale for d in drawings])) if drawings else 1.0
-    found = []
-    for drawing in drawings:
-        picture = opened(f"{drawing.name}.png", drawing.data)
-        found.append(picture if abs(drawing.scale / usual - 1) < _ALIKE else picture.scaled(drawing.scale / usual))
-    return found
+    with in_turn():
+        places = aside(chart_in.places, [(d.source, d.scale, d.mood) for d in known])
+    with transaction.atomic():
+        held(person, chart)
+        for drawing, place in zip(known, places, strict=True):
+            chart.drawings.filter(pk=drawing.pk, by_hand=False).update(place=list(place))
 
 
 class InUseError(ChartError):

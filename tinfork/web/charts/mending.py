@@ -1,17 +1,21 @@
 """Drawings of a chart that would jump on the face, and the one click that cures them."""
 
 from collections.abc import Sequence
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from django.db import transaction
 
 from tinfork.core.mouths import drift
-from tinfork.core.mouths.drift import Finding, Outline, findings, reweighted
-from tinfork.core.mouths.picture import Picture, opened
-from tinfork.core.plain import plain, restore
+from tinfork.core.mouths.drift import Finding, Outline, findings
+from tinfork.core.mouths.prepared import outlines, with_lines
+from tinfork.core.plain import restore
+from tinfork.web.files.aside import aside
 from tinfork.web.productions.permissions import Person
 
-from .actions import held, put_picture
+from .actions import held
 from .models import ChartDrawing, MouthChart
+from .pictures import kept
 
 
 def jumps(drawings: Sequence[ChartDrawing]) -> list[tuple[ChartDrawing, Finding]]:
@@ -23,8 +27,7 @@ def jumps(drawings: Sequence[ChartDrawing]) -> list[tuple[ChartDrawing, Finding]
 
 def _outline(drawing: ChartDrawing) -> Outline:
     if not drawing.outline:
-        picture = opened(f"{drawing.name}.png", drawing.data)
-        drawing.outline = plain(drift.outline(picture.pixels, drawing.scale))
+        (drawing.outline,) = aside(outlines, [(drawing.source, drawing.scale)])
         drawing.save(update_fields=["outline"])
     return restore(drawing.outline, Outline)
 
@@ -51,9 +54,12 @@ def cure(person: Person, chart: MouthChart, only: int | None = None) -> int:
 def _with_lines(drawing: ChartDrawing, usual: float) -> None:
     """Draw a drawing's lines so heavy, in units. Does not save."""
     line = _outline(drawing).line or 0.0
-    picture = opened(f"{drawing.name}.png", drawing.data)
     drawing.drawn = drawing.drawn or drawing.picture.name or ""
-    put_picture(drawing, Picture(picture.name, reweighted(picture.pixels, line, usual / drawing.scale - line)))
+    with TemporaryDirectory() as name:
+        folder = Path(name)
+        by = usual / drawing.scale - line
+        fresh, drawing.outline = aside(with_lines, drawing.source, line, by, drawing.scale, folder)
+        drawing.picture.name = kept(fresh, folder)
 
 
 @transaction.atomic

@@ -1,17 +1,17 @@
 """Pictures as they are kept: PNGs named after what is in them, each with a small one for the screen."""
 
-import hashlib
-import tempfile
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
+from django.core.files.uploadedfile import UploadedFile
 from django.db import models
 
-from tinfork.core.mouths.picture import Picture
+from tinfork.core.mouths.prepared import Prepared, Source
 from tinfork.web.files import store
-
-SMALL = 400
-"""No side of a small picture is longer, in pixels."""
+from tinfork.web.files.aside import in_turn
 
 
 class Pictured(models.Model):
@@ -32,27 +32,43 @@ class Pictured(models.Model):
         return found
 
     @property
+    def source(self) -> Source:
+        """Its picture, to be opened elsewhere."""
+        return Source(f"{self}.png", Path(self.picture.path))
+
+    @property
     def picture_key(self) -> str:
         """What its picture's address changes with."""
         return (self.picture.name or "").rpartition("/")[2][:16]
 
 
-def kept(picture: Picture) -> str:
-    """Keep a picture; the name of its file."""
-    data = picture.png
-    digest = hashlib.sha256(data).hexdigest()
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "drawing.png"
-        path.write_bytes(picture.png_within(SMALL))
-        store.keep(small(f"drawings/{digest[:2]}/{digest}.png"), path)
-        path.write_bytes(data)
-        return store.keep(f"drawings/{digest[:2]}/{digest}.png", path, digest)
+@contextmanager
+def opened_aside(named: "Sequence[tuple[str, UploadedFile[Any]]]") -> Iterator[tuple[list[Source], Path]]:
+    """Inside, uploads lie where they can be opened in a process of their own, in turn with others'; and a folder for
+    what comes of it."""
+    with in_turn(), TemporaryDirectory() as name:
+        came, folder = Path(name) / "came", Path(name) / "made"
+        came.mkdir()
+        folder.mkdir()
+        sources = []
+        for number, (called, upload) in enumerate(named):
+            sources.append(Source(called, came / str(number)))
+            with sources[-1].file.open("wb") as out:
+                for chunk in upload.chunks():
+                    out.write(chunk)
+        yield sources, folder
 
 
-def pictured(picture: Picture) -> dict[str, Any]:
-    """Keep a picture; the fields of what it is the picture of."""
-    height, width = picture.pixels.shape[:2]
-    return {"picture": kept(picture), "width": width, "height": height}
+def kept(picture: Prepared, folder: Path) -> str:
+    """Keep a picture whose PNGs lie in a folder; the name of its file."""
+    name = f"drawings/{picture.digest[:2]}/{picture.digest}.png"
+    store.keep(small(name), folder / f"{picture.digest}.small.png")
+    return store.keep(name, folder / f"{picture.digest}.png", picture.digest)
+
+
+def pictured(picture: Prepared, folder: Path) -> dict[str, Any]:
+    """Keep a picture whose PNGs lie in a folder; the fields of what it is the picture of."""
+    return {"picture": kept(picture, folder), "width": picture.width, "height": picture.height}
 
 
 def small(name: str) -> str:

@@ -3,21 +3,21 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from django.core.files.storage import default_storage
+from django.contrib import messages
 from django.db.models import Count, Q
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ChartError, TinForkError
-from tinfork.core.mouths import sheet
+from tinfork.core.formats.chart_in import Cut
 from tinfork.core.mouths.draw import STYLES, Style, styled
 from tinfork.core.mouths.hints import NEUTRAL
-from tinfork.core.mouths.layers import by_layers
-from tinfork.core.mouths.picture import opened
 from tinfork.core.mouths.shapes import NAMES, SHAPES
 from tinfork.core.naming import file_stem
 from tinfork.web.cleaning import clean, natural
+from tinfork.web.files.serving import kept_file
 from tinfork.web.productions.models import Character, Production
 from tinfork.web.productions.permissions import EDITORS, number_of
 
@@ -28,7 +28,6 @@ from .models import ChartDrawing, MouthChart
 from .pictures import small
 from .showing import cast_of, cell_of, moods, mouth_map, on_table
 
-_A_YEAR = "private, max-age=31536000, immutable"
 _DIALS = {"line": "1", "corners": "0", "turned": "0"}
 _COLUMNS, _CELL_WIDTH, _CELL_HEIGHT = 5, 150, 130
 """How our thirteen lie in one picture (as js/chart/drawing.js knows)."""
@@ -71,7 +70,7 @@ def chart(request: HttpRequest, pk: int) -> HttpResponse:
     return _page(request, _chart(request, pk))
 
 
-def _page(request: HttpRequest, found: MouthChart, notes: list[str] | None = None, **extra: Any) -> HttpResponse:
+def _page(request: HttpRequest, found: MouthChart, **extra: Any) -> HttpResponse:
     drawings = list(found.drawings.select_related("chart"))
     editable = may_change(request.user, found)
     context = {
@@ -87,7 +86,7 @@ def _page(request: HttpRequest, found: MouthChart, notes: list[str] | None = Non
         "styles": STYLES,
         "box": cell_of(found),
         "table": [on_table(d) for d in drawings],
-        "notes": notes or [],
+        "notes": list(messages.get_messages(request)),
         **extra,
     }
     return render(request, "charts/chart.html", context, status=422 if extra else 200)
@@ -99,15 +98,9 @@ def drawing_form(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "charts/drawing.html", {"drawing": drawing, "shapes": [SHAPES[name] for name in NAMES]})
 
 
-def _cut(how: str, columns: str, rows: str) -> actions.Cut | None:
+def _cut(how: str, columns: str, rows: str) -> Cut | None:
     """How a sheet is to be cut; None when pictures are drawings."""
-    if how == "layers":
-        return by_layers
-    if how == "gaps":
-        return lambda name, data: sheet.by_gaps(opened(name, data))
-    if how == "grid":
-        return lambda name, data: sheet.by_grid(opened(name, data), natural(columns) or 0, natural(rows) or 0)
-    return None
+    return Cut(how, natural(columns) or 0, natural(rows) or 0) if how in ("layers", "gaps", "grid") else None
 
 
 @require_POST
@@ -120,7 +113,9 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
         notes = actions.bring_in(request.user, found, uploads, cut, paths.splitlines())
     except TinForkError as refused:
         return _page(request, found, problem=str(refused))
-    return _page(request, found, notes=notes) if notes else redirect(found)
+    for note in notes:
+        messages.info(request, note)
+    return redirect(found)
 
 
 def _style(asked: Any) -> Style:
@@ -256,14 +251,14 @@ _DRAWING_CHANGES: dict[str, Callable[[HttpRequest, ChartDrawing], None]] = {
 """What can be asked of a drawing."""
 
 
-def picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
+def picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
     """A drawing's picture: a PNG of our own making, whatever it came as."""
-    return picture_answer(_drawing(request, pk).picture.name or "")
+    return kept_file(_drawing(request, pk).picture.name or "", "image/png")
 
 
-def small_picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
+def small_picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
     """It at the size it is seen in on a screen."""
-    return picture_answer(small(_drawing(request, pk).picture.name or ""))
+    return kept_file(small(_drawing(request, pk).picture.name or ""), "image/png")
 
 
 def vector(request: HttpRequest, pk: int) -> HttpResponse:
@@ -273,11 +268,4 @@ def vector(request: HttpRequest, pk: int) -> HttpResponse:
         raise Http404("This was not drawn by us.")
     response = HttpResponse(drawing.vector, content_type="image/svg+xml")
     response["Content-Disposition"] = f'attachment; filename="{file_stem(drawing.called)}.svg"'
-    return response
-
-
-def picture_answer(name: str) -> FileResponse:
-    """A kept picture, under an address that changes with it."""
-    response = FileResponse(default_storage.open(name, "rb"), content_type="image/png")
-    response["Cache-Control"] = _A_YEAR
     return response

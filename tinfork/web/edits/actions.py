@@ -14,6 +14,7 @@ from django.db import transaction
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.plain import plain
+from tinfork.web import fence
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check
 
@@ -50,6 +51,7 @@ def locked(person: Person, document: D, version: int | None = None) -> D:
 
 def lock_scene(scene: Scene) -> None:
     """Hold a scene until the transaction ends: whoever changes something in it comes through here first."""
+    fence.hold()
     Scene.everything.select_for_update(no_key=True).only("pk").get(pk=scene.pk)
 
 

@@ -1,5 +1,6 @@
 """What was done in a scene, step by step, and going back: to any point, or of one step alone."""
 
+from collections.abc import Collection
 from typing import Any
 
 from django.db import transaction
@@ -18,9 +19,17 @@ _TELLING = ("pk", "scene", "version")
 
 def versions(scene: Scene) -> dict[str, int]:
     """The version of each document of a scene, by what the edit log calls it."""
-    kinds = Document.__subclasses__()
-    own = (one for kind in kinds for one in kind.of_scene(scene).only(*_TELLING))
-    return {one.area: one.version for one in own}
+    return versions_in([scene.pk])[scene.pk]
+
+
+def versions_in(scenes: Collection[int]) -> dict[int, dict[str, int]]:
+    """The same of many scenes, by their numbers."""
+    numbers = list(scenes)
+    found: dict[int, dict[str, int]] = {number: {} for number in numbers}
+    for kind in Document.__subclasses__():
+        for one in kind.of_scenes(numbers).only(*_TELLING):
+            found[one.scene_id][one.area] = one.version
+    return found
 
 
 def steps(scene: Scene) -> list[dict[str, Any]]:

@@ -42,6 +42,11 @@ class Document(models.Model):
         """The documents of this kind in a scene."""
         return cls._default_manager.filter(scene=scene)
 
+    @classmethod
+    def of_scenes(cls, scenes: Iterable[int]) -> "models.QuerySet[Self]":
+        """The documents of this kind in scenes of these numbers."""
+        return cls._default_manager.filter(scene__in=scenes)
+
     @property
     def derived_before(self) -> dict[str, bytes]:
         """What followed from documents before the last change that was made with this object, by their areas: what is

@@ -10,11 +10,13 @@ from django.utils import timezone
 from tinfork.core.acting.parts import HEAD, ROLES, Part, check_parts, with_head_and_mouth
 from tinfork.core.errors import ActingError, ChartError
 from tinfork.core.limits import MAX_NAME_CHARACTERS
-from tinfork.core.mouths.picture import Picture, opened
-from tinfork.core.mouths.register import registered_heads
+from tinfork.core.mouths import prepared
+from tinfork.core.mouths.prepared import Prepared
+from tinfork.core.mouths.register import Registration
 from tinfork.web.charts.actions import Upload
-from tinfork.web.charts.pictures import pictured
+from tinfork.web.charts.pictures import opened_aside, pictured
 from tinfork.web.cleaning import number_within
+from tinfork.web.files.aside import aside
 from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character
 from tinfork.web.productions.permissions import Person, check
@@ -45,35 +47,27 @@ def bring_layers(person: Person, character: Character, uploads: Sequence[Upload]
     check(person, character.production, "edit")
     if sum(upload.size or 0 for upload in uploads) > _MOST_BYTES:
         raise ChartError("These files are larger than 200 MB together; bring them in a few at a time.")
-    pictures: list[Picture] = []
-    notes: list[str] = []
-    for upload in uploads:
-        try:
-            pictures.append(opened(Path(upload.name or "layer").name, upload.read()))
-        except ChartError as amiss:
-            notes.append(str(amiss))
-    if not pictures:
-        raise ChartError(notes[0] if notes else "No file came through; choose the pictures again.")
-    _keep(person, character, pictures)
+    with opened_aside([(Path(upload.name or "layer").name, upload) for upload in uploads]) as (sources, folder):
+        fresh, notes = aside(prepared.layers, sources, folder)
+        _keep(person, character, fresh, folder)
     return notes
 
 
 @transaction.atomic
-def _keep(person: Person, character: Character, pictures: Sequence[Picture]) -> None:
+def _keep(person: Person, character: Character, fresh: Sequence[tuple[Prepared, Registration]], folder: Path) -> None:
     face = _held(person, character)
-    if face.layers.count() + len(pictures) > MOST_LAYERS:
+    if face.layers.count() + len(fresh) > MOST_LAYERS:
         raise ChartError(f"A face has {MOST_LAYERS} layers at the most; put some of them together.")
     number = (face.layers.aggregate(Max("number"))["number__max"] or 0) + 1
     there = {(layer.width, layer.height): layer for layer in face.layers.all()}
-    lies = registered_heads([picture.pixels for picture in pictures])
-    for row, (picture, at) in enumerate(zip(pictures, lies, strict=True)):
-        height, width = picture.pixels.shape[:2]
+    for row, (picture, at) in enumerate(fresh):
+        width, height = picture.width, picture.height
         like = there.get((width, height))
         FaceLayer.objects.create(
             face=face,
             name=checked_name(picture.name, "layer"),
             number=number + row,
-            **pictured(picture),
+            **pictured(picture, folder),
             x=like.x if like else (width / 2 - at.x) * at.scale,
             y=like.y if like else (height / 2 - at.y) * at.scale,
             scale=like.scale if like else at.scale,

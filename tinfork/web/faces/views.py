@@ -1,6 +1,8 @@
 from typing import Any
 
-from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -12,8 +14,8 @@ from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts.models import worn_by
 from tinfork.web.charts.showing import small_url
-from tinfork.web.charts.views import picture_answer
 from tinfork.web.cleaning import clean
+from tinfork.web.files.serving import kept_file
 from tinfork.web.productions.models import Character
 from tinfork.web.productions.permissions import check, may
 
@@ -36,9 +38,7 @@ def face(request: HttpRequest, pk: int) -> HttpResponse:
     return _page(request, _character(request, pk))
 
 
-def _page(
-    request: HttpRequest, character: Character, notes: list[str] | None = None, problem: str = ""
-) -> HttpResponse:
+def _page(request: HttpRequest, character: Character, problem: str = "") -> HttpResponse:
     own = Face.objects.filter(character=character).first()
     layers = list(own.layers.select_related("part")) if own else []
     worn = worn_by(character)
@@ -52,7 +52,7 @@ def _page(
         "roles": ROLES.items(),
         "may_edit": may(request.user, character.production, "edit"),
         "face": _document(character, own, layers),
-        "notes": notes,
+        "notes": list(messages.get_messages(request)),
         "problem": problem,
     }
     return render(request, "faces/face.html", context, status=422 if problem else 200)
@@ -112,7 +112,9 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
         notes = actions.bring_layers(request.user, character, request.FILES.getlist("file"))
     except TinForkError as refused:
         return _page(request, character, problem=str(refused))
-    return _page(request, character, notes) if notes else redirect("face", pk)
+    for note in notes:
+        messages.info(request, note)
+    return redirect("face", pk)
 
 
 @require_POST
@@ -181,8 +183,8 @@ def change_part(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("face", character.pk)
 
 
-def picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
+def picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
     """A layer's picture: a PNG of our own making, whatever it came as."""
     layer = get_object_or_404(FaceLayer.everything.select_related("face__character__production"), pk=pk)
     check(request.user, layer.face.character.production, "see")
-    return picture_answer(layer.picture.name or "")
+    return kept_file(layer.picture.name or "", "image/png")

@@ -13,9 +13,11 @@ from django.conf import settings
 from django.core.files.storage import default_storage
 
 from tinfork.core.errors import TinForkError
+from tinfork.web import fence
 
 _BLOCK = 1 << 20
 _PART = ".part"
+_PRIVATE, _PRIVATE_FOLDER = 0o600, 0o700
 LEFTOVER_SECONDS = 6 * 3600
 
 
@@ -36,12 +38,15 @@ def keep(name: str, source: Path, sha256: str = "") -> str:
     if sha256 and target.exists() and target.stat().st_size == source.stat().st_size and digest(target) == sha256:
         return name
     with _room():
+        Path(settings.MEDIA_ROOT).mkdir(mode=_PRIVATE_FOLDER, parents=True, exist_ok=True)
         target.parent.mkdir(parents=True, exist_ok=True)
         part = target.with_name(f".{target.name}.{secrets.token_hex(8)}{_PART}")
         try:
             written = _copy(source, part)
             if part.stat().st_size != source.stat().st_size or (sha256 and written != sha256):
                 raise OSError(errno.EIO, f"the copy of {name} is not what it was made from")
+            part.chmod(_PRIVATE)
+            fence.hold()
             os.replace(part, target)
         finally:
             part.unlink(missing_ok=True)

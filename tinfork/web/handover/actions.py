@@ -8,11 +8,15 @@ from django.core.files.uploadedfile import UploadedFile
 from django.db import IntegrityError, transaction
 
 from tinfork.core.errors import HandoverError
-from tinfork.core.mouths.picture import MOST_BYTES, opened
-from tinfork.web.charts.pictures import pictured
+from tinfork.core.formats.registry import FORMATS
+from tinfork.core.mouths.picture import MOST_BYTES
+from tinfork.core.mouths.prepared import one_picture
+from tinfork.web.charts.pictures import opened_aside, pictured
+from tinfork.web.files.aside import aside
 from tinfork.web.jobs.models import Job
+from tinfork.web.jobs.queues import LATER, WAITED_FOR, enqueue
 from tinfork.web.productions.models import Production, Scene
-from tinfork.web.productions.permissions import Person, check, number_of
+from tinfork.web.productions.permissions import Person, check
 
 from .models import Backdrop, Handover, Preset
 from .tasks import make_handover
@@ -24,14 +28,16 @@ MOST_NAME = 60
 
 @transaction.atomic
 def ask_for(person: Person, scene: Scene, wish: Wish) -> Job:
-    """Queue files of a scene, or of several of its production, as their tracks are when the worker comes to them."""
-    check(person, scene.production, "see")
+    """Queue files of a scene, or of several of its production, as their tracks are when the worker comes to them. What
+    nobody has to draw is soon made, and is waited for."""
+    check(person, scene.production, "edit")
     others = scenes_of(scene.production, wish)
     for one in (scene, *others):
         files(wish, one)
-    job = Job.objects.create(scene=scene, person_id=number_of(person), kind="handover", subject=scene.pk)
-    Handover.objects.create(job=job, wish=msgspec.to_builtins(wish))
-    make_handover.defer(job_id=job.pk)
+    queue = LATER if others or any(FORMATS[kind].looks for kind in wish.kinds) else WAITED_FOR
+    kept = msgspec.to_builtins(wish)
+    job = enqueue(person, make_handover, "handover", scene.pk, scene, {"wish": kept}, queue)
+    Handover.objects.get_or_create(job=job, defaults={"wish": kept})
     return job
 
 
@@ -50,8 +56,9 @@ def keep_backdrop(person: Person, scene: Scene, upload: "UploadedFile[Any] | Non
         raise HandoverError("Choose a picture first: a PNG, a WebP or an SVG.")
     if (upload.size or 0) > MOST_BYTES:
         raise HandoverError(f"A picture has {MOST_BYTES // 1_000_000} MB at the most; make it smaller.")
-    picture = opened(Path(upload.name or "picture").name, upload.read())
-    return Backdrop.objects.update_or_create(scene=scene, defaults=pictured(picture))[0]
+    with opened_aside([(Path(upload.name or "picture").name, upload)]) as (sources, folder):
+        fields = pictured(aside(one_picture, sources[0], folder), folder)
+    return Backdrop.objects.update_or_create(scene=scene, defaults=fields)[0]
 
 
 def drop_backdrop(person: Person, scene: Scene) -> None:

@@ -6,7 +6,7 @@ from django.db import models
 from django.urls import reverse
 
 from tinfork.web.charts.pictures import Pictured
-from tinfork.web.edits.history import versions
+from tinfork.web.edits.history import versions_in
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Production, Scene
@@ -31,8 +31,8 @@ class Handover(models.Model):
 def compare_versions(handovers: Iterable[Handover]) -> None:
     """Find out which hand-overs are older than what they were made of; each scene is asked once."""
     known = list(handovers)
-    scenes = Scene.objects.in_bulk({int(number) for one in known for number in one.of})
-    now = {str(number): versions(scene) for number, scene in scenes.items()}
+    there = Scene.objects.filter(pk__in={int(number) for one in known for number in one.of})
+    now = {str(number): own for number, own in versions_in(there.values_list("pk", flat=True)).items()}
     for one in known:
         one.is_older = any(
             now.get(number, {}).get(area) != version for number, of in one.of.items() for area, version in of.items()

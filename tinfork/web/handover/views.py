@@ -1,6 +1,7 @@
 from typing import Any
 
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -9,10 +10,10 @@ from msgspec import Struct
 from tinfork.core.formats.registry import FORMATS
 from tinfork.core.mouths.face import VIEW
 from tinfork.web.charts.pictures import small
-from tinfork.web.charts.views import picture_answer
 from tinfork.web.cleaning import clean
 from tinfork.web.edits.requests import parsed, told
 from tinfork.web.faces.portraits import portraits
+from tinfork.web.files.serving import kept_file
 from tinfork.web.jobs.access import check_job
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Production, Scene
@@ -95,7 +96,7 @@ def files(request: HttpRequest, pk: int) -> JsonResponse:
 @require_POST
 def make(request: HttpRequest, pk: int) -> JsonResponse:
     """Queue what a wish asks for, as JSON."""
-    scene = find_scene(request.user, pk)
+    scene = find_scene(request.user, pk, "edit")
     return told(lambda: {"job": actions.ask_for(request.user, scene, parsed(request, Wish)).pk})
 
 
@@ -113,22 +114,20 @@ def backdrop(request: HttpRequest, pk: int) -> JsonResponse:
     return told(do)
 
 
-def backdrop_picture(request: HttpRequest, pk: int, key: str) -> FileResponse:
+def backdrop_picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
     """The picture that lies behind everybody, at the size it is seen in on a screen."""
     found = backdrop_of(find_scene(request.user, pk))
     if found is None:
         raise Http404("There is no picture.")
-    return picture_answer(small(found.picture.name or ""))
+    return kept_file(small(found.picture.name or ""), "image/png")
 
 
-def file(request: HttpRequest, pk: int) -> HttpResponse | FileResponse:
+def file(request: HttpRequest, pk: int) -> HttpResponseBase:
     """A file that was made, as a download; 410 when it is gone from the disk."""
     found = get_object_or_404(HandoverFile.objects.select_related("handover__job__scene__production"), pk=pk)
     check_job(request.user, found.handover.job)
-    if not found.is_there:
-        sentence = f"{found.name} is no longer on the disk; make it again under Hand-over."
-        return HttpResponse(sentence, content_type="text/plain; charset=utf-8", status=410)
-    return FileResponse(found.file.open("rb"), as_attachment=True, filename=found.name)
+    gone = f"{found.name} is no longer on the disk; make it again under Hand-over."
+    return kept_file(found.file.name or "", "application/octet-stream", found.name, gone)
 
 
 def _presets(production: Production) -> list[dict[str, Any]]:

@@ -1,11 +1,16 @@
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, render
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from tinfork.web.files.serving import kept_file
 from tinfork.web.productions.permissions import check
 
 from .access import check_job
 from .models import Job
+from .queues import before, order
 
 
 def _job(request: HttpRequest, pk: int) -> Job:
@@ -20,7 +25,8 @@ def progress(request: HttpRequest, pk: int) -> HttpResponse:
     job = _job(request, pk)
     if request.headers.get("Accept") == "application/json":
         return JsonResponse({"state": job.state, "ended": job.ended, "progress": job.progress, "message": job.message})
-    response = render(request, "jobs/job.html", {"job": job})
+    waits = job.state == Job.State.WAITING
+    response = render(request, "jobs/job.html", {"job": job, "before": before(job) if waits else None})
     if job.ended:
         response["HX-Trigger"] = f"{job.kind}-ended-{job.subject}"
     return response
@@ -32,16 +38,17 @@ def cancel(request: HttpRequest, pk: int) -> HttpResponse:
     job = _job(request, pk)
     if job.scene and job.person_id != request.user.pk:
         check(request.user, job.scene.production, "edit")
-    Job.objects.filter(pk=pk, state__in=(Job.State.WAITING, Job.State.RUNNING)).update(state=Job.State.CANCELLED)
+    still = Job.objects.filter(pk=pk, state__in=(Job.State.WAITING, Job.State.RUNNING))
+    with transaction.atomic():
+        if still.update(state=Job.State.CANCELLED, ended_at=timezone.now()):
+            order(job.person_id, job.queue)
     return progress(request, pk)
 
 
-def result(request: HttpRequest, pk: int) -> HttpResponse | FileResponse:
+def result(request: HttpRequest, pk: int) -> HttpResponseBase:
     """The file a job made, as a download; 410 when it is gone from the disk."""
     job = _job(request, pk)
     if not job.result:
         raise Http404
-    if job.file_bytes is None:
-        sentence = f"{job.result_name} is no longer on the disk; make it again under Hand-over."
-        return HttpResponse(sentence, content_type="text/plain; charset=utf-8", status=410)
-    return FileResponse(job.result.open("rb"), as_attachment=True, filename=job.result_name)
+    gone = f"{job.result_name} is no longer on the disk; make it again under Hand-over."
+    return kept_file(job.result.name or "", "application/octet-stream", job.result_name, gone)

@@ -5,10 +5,12 @@ from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
 
+from django.db import transaction
 from django.db.models import Max
 from msgspec import Meta, Struct
 
 from tinfork.core.limits import MAX_SCENE_FRAMES
+from tinfork.web.edits.actions import lock_scene
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, number_of
 
@@ -26,9 +28,12 @@ class Said(Struct, frozen=True, forbid_unknown_fields=True):
     again: bool = False
 
 
+@transaction.atomic
 def keep(person: Person, scene: Scene, said: Sequence[Said]) -> None:
-    """Keep what was said, in whatever order and however often it comes."""
+    """Keep what was said, in whatever order and however often it comes. One page's after the other's: who asks for what
+    comes after an entry's number misses none that had a lower one and came later."""
     check(person, scene.production, "edit")
+    lock_scene(scene)
     rows = [
         Exposed(scene=scene, key=one.key, frame=one.frame, again=one.again, when=one.when, person_id=number_of(person))
         for one in said

@@ -11,12 +11,14 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 from msgspec import Struct
 
+from tinfork.web.accounts import guesses
 from tinfork.web.edits.requests import Integer, parsed, told
 from tinfork.web.productions.permissions import find_scene, number_of
 
 from .models import Pairing
 from .pairing import PairingError, Press, Shown, exchange, offer, pair, paired, press
 
+_CODE = "the code of a telephone"
 _COOKIE = "tinfork_phone"
 _ONLY_HERE = {"localhost", "127.0.0.1"}
 _HALF_A_DAY = 12 * 60 * 60
@@ -69,9 +71,13 @@ def phone(request: HttpRequest) -> HttpResponse:
     problem = ""
     if request.method == "POST":
         try:
+            guesses.check(request, _CODE)
             _, token = pair(request.POST.get("code", ""))
+        except guesses.TooManyGuesses as refused:
+            problem = str(refused)
         except PairingError as refused:
             problem = str(refused)
+            guesses.wrong(request, _CODE)
         else:
             answer = redirect("phone")
             answer.set_cookie(

@@ -1,26 +1,28 @@
 """Asking for a scene to be read."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from typing import Any
 
 from django.db import transaction
 
 from tinfork.core.errors import ScriptError, TinForkError
 from tinfork.core.script.casting import cast_lines, unwritten
 from tinfork.web.jobs.models import Job
+from tinfork.web.jobs.queues import WAITED_FOR, enqueue
 from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import Person, check, number_of
+from tinfork.web.productions.permissions import Person, check
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
 
 from .scene import changed_lines
-from .tasks import read_scene
+from .tasks import read_scene, versions_of
 
 
 @transaction.atomic
 def ask_to_read(
     person: Person, scene: Scene, lines: Iterable[int] = (), words: Iterable[tuple[int, int]] = (), all: bool = False
 ) -> Job:
-    """Queue a reading; the job that is already waiting for the same, if there is one.
+    """Queue a reading; the job that waits for the same, or does it, if there is one, with nothing changed since.
 
     lines: only these; else those that were never read or have changed since, and where that is none, or all is set,
     every line. words: of one line only these words, by their places in their stave's reading.
@@ -33,10 +35,14 @@ def ask_to_read(
     if not casting.parts and not unwritten(document.value, casting):
         raise ScriptError("There is no sound for these lines; say who speaks them, or bring the sound in.")
     wanted = sorted(set(lines)) or ([] if all else sorted(changed_lines(scene)))
-    asked = {"lines": wanted, "words": sorted(map(list, words))}
-    waiting = Job.objects.filter(kind="read", subject=scene.pk, state=Job.State.WAITING, asked=asked).first()
-    if waiting:
-        return waiting
-    job = Job.objects.create(scene=scene, person_id=number_of(person), kind="read", subject=scene.pk, asked=asked)
-    read_scene.defer(job_id=job.pk)
-    return job
+    asked: dict[str, list[Any]] = {"lines": wanted, "words": sorted(map(list, words))}
+    running = Job.objects.filter(kind="read", subject=scene.pk, state=Job.State.RUNNING, of=versions_of(scene)).first()
+    if running and _includes(running.asked, asked):
+        return running
+    lock = f"reading of scene {scene.pk}"
+    return enqueue(person, read_scene, "read", scene.pk, scene, asked, WAITED_FOR, lock)
+
+
+def _includes(one: Mapping[str, list[Any]], other: Mapping[str, list[Any]]) -> bool:
+    """Whether a reading of what one asks for reads all that the other does."""
+    return not one["lines"] or (bool(other["lines"]) and set(other["lines"]) <= set(one["lines"]) and not one["words"])

@@ -2,8 +2,11 @@
 
 from procrastinate.contrib.django import app
 
+from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.running import WHEN_THE_DATABASE_IS_BACK, Report, running
 from tinfork.web.productions.models import Scene
+from tinfork.web.script.actions import script_of
+from tinfork.web.sound.arranging import arrangement_of
 
 from .scene import Asked, read_part, to_read
 
@@ -13,6 +16,7 @@ def read_scene(job_id: int) -> None:
     """Read a scene's lines in its sounds, sound by sound, and plan the mouths around their pins."""
     with running(job_id) as (job, report):
         scene = Scene.everything.select_related("production").get(pk=job.subject)
+        Job.objects.filter(pk=job.pk).update(of=versions_of(scene))
         parts, notes = to_read(scene)
         words = frozenset((line, word) for line, word in job.asked.get("words", ()))
         asked = Asked(frozenset(job.asked.get("lines", ())), words, job.pk)
@@ -21,6 +25,11 @@ def read_scene(job_id: int) -> None:
         for number, part in enumerate(parts):
             notes += read_part(job.person, scene, part, asked, _share_of(report, number, len(parts)))
         job.message = " ".join(dict.fromkeys(notes))
+
+
+def versions_of(scene: Scene) -> dict[str, int]:
+    """The versions of what a reading is made from."""
+    return {"arrangement": arrangement_of(scene).version, "script": script_of(scene).version}
 
 
 def _share_of(report: Report, number: int, parts: int) -> Report:

@@ -82,6 +82,20 @@ class Arrangement(Document):
         return marking.in_scene(self.kept_marks, self.value.clips, float(self.scene.fps))
 
 
+class Arrived(models.Model):
+    """A file that a page sent, under a key of its own, was placed up to a frame: it is not placed again when it is sent
+    again, as the page does when it did not hear that it came."""
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="arrived")
+    key = models.UUIDField()
+    number = models.PositiveIntegerField()
+    end = models.IntegerField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["scene", "key", "number"], name="one_arrival_of_a_key")]
+
+
 class Take(models.Model):
     """A recording made in the browser, kept until one of them is chosen."""
 

@@ -7,17 +7,18 @@ from django.core.files.uploadedfile import UploadedFile
 from django.core.files.uploadhandler import FileUploadHandler
 
 from tinfork.core.formats.script_text import check_size, decode
-from tinfork.core.limits import MAX_SCRIPT_CHARACTERS, MAX_SOUND_BYTES
+from tinfork.core.limits import MAX_BUNDLE_BYTES, MAX_SCRIPT_CHARACTERS, MAX_SOUND_BYTES
 
-_BESIDE_THE_FILE = 4 * MAX_SCRIPT_CHARACTERS + 100_000
+BESIDE_THE_FILE = 4 * MAX_SCRIPT_CHARACTERS + 100_000
 
 
 class RefuseTooLarge(FileUploadHandler):
-    """Refuses a request that says it is larger than any sound may be, before a byte of it is kept."""
+    """Refuses a request that says it is larger than any sound, or bundle, may be, before a byte of it is kept."""
 
     def handle_raw_input(self, input_data: Any, META: Any, content_length: int, *args: Any, **kwargs: Any) -> None:
-        if content_length > MAX_SOUND_BYTES + _BESIDE_THE_FILE:
-            raise RequestDataTooBig("The file is larger than any sound may be.")
+        bundle = self.request is not None and self.request.path.startswith("/bundles/")
+        if content_length > (MAX_BUNDLE_BYTES if bundle else MAX_SOUND_BYTES) + BESIDE_THE_FILE:
+            raise RequestDataTooBig("The file is larger than any that may be sent here.")
 
     def receive_data_chunk(self, raw_data: bytes, start: int) -> bytes:
         return raw_data

@@ -1,23 +1,25 @@
 from typing import Any
+from uuid import UUID
 
-from django.http import FileResponse, Http404, HttpRequest, JsonResponse
+from django.http import Http404, HttpRequest, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import SoundError, TinForkError
 from tinfork.web.cleaning import natural
 from tinfork.web.edits.requests import answer
+from tinfork.web.files.serving import kept_file
 from tinfork.web.files.store import DiskFullError
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import check, find_scene
 
 from . import actions, arranging
+from .arriving import arriving
 from .document import sound_document
 from .models import Arrangement, SoundFile
 from .reels import ask_for_reel
 from .verbs import VERBS
-
-_A_YEAR = "private, max-age=31536000, immutable"
 
 
 def document(request: HttpRequest, pk: int) -> JsonResponse:
@@ -50,12 +52,12 @@ def bring(request: HttpRequest, pk: int) -> JsonResponse:
             raise SoundError("No file came through; drop it again.")
         problems = []
         start = natural(request.POST.get("start"))
-        for file in files:
+        for number, file in enumerate(files):
             try:
                 sound = actions.bring_in(request.user, scene.production, file)
                 character, track = _character(request, scene), natural(request.POST.get("track"))
-                placed = arranging.place_sound(request.user, found, sound, start, character, track)
-                start = max(c.end for c in placed.value.clips if c.sound == sound.pk)
+                with arriving(scene, _key(request), number) as arrival:
+                    start = arrival.place(request.user, sound, start, character, track)
                 ask_for_reel(request.user, scene, sound)
             except DiskFullError:
                 raise
@@ -92,7 +94,8 @@ def scratch(request: HttpRequest, pk: int) -> JsonResponse:
             rate,
             pitch,
         )
-        arranging.place_sound(request.user, found, sound, natural(asked.get("start")), character)
+        with arriving(scene, _key(request)) as arrival:
+            arrival.place(request.user, sound, natural(asked.get("start")), character)
 
     return answer(do, lambda: _now(found))
 
@@ -109,7 +112,10 @@ def take(request: HttpRequest, pk: int) -> JsonResponse:
             raise SoundError("The take did not come through; record it again.")
         count = scene.takes.filter(character=character).count() + 1
         upload.name = f"{character.name} take {count}.webm"
-        actions.add_take(request.user, scene, character, actions.bring_in(request.user, scene.production, upload))
+        sound = actions.bring_in(request.user, scene.production, upload)
+        with arriving(scene, _key(request)) as arrival:
+            if not arrival.known:
+                actions.add_take(request.user, scene, character, sound)
 
     return answer(do, lambda: _now(found))
 
@@ -132,6 +138,14 @@ def voices(request: HttpRequest, pk: int) -> JsonResponse:
     return answer(do, lambda: _now(found))
 
 
+def _key(request: HttpRequest) -> UUID | None:
+    """The key of what a page sends, if it has one."""
+    try:
+        return UUID(request.POST.get("key", ""))
+    except ValueError:
+        return None
+
+
 def _character(request: HttpRequest, scene: Scene) -> Character | None:
     pk = natural(request.POST.get("character"))
     return None if pk is None else get_object_or_404(scene.production.characters, pk=pk)
@@ -143,30 +157,28 @@ def _sound(request: HttpRequest, pk: int) -> SoundFile:
     return sound
 
 
-def original(request: HttpRequest, pk: int) -> FileResponse:
+def original(request: HttpRequest, pk: int) -> HttpResponseBase:
     """The file as it came, byte for byte, as a download."""
     sound = _sound(request, pk)
-    return FileResponse(
-        sound.original.open("rb"), as_attachment=True, filename=sound.name, content_type="application/octet-stream"
-    )
+    return kept_file(sound.original.name or "", "application/octet-stream", sound.name)
 
 
-def reel(request: HttpRequest, pk: int) -> FileResponse:
+def reel(request: HttpRequest, pk: int) -> HttpResponseBase:
     """The reference picture of a video: WebM."""
     sound = _sound(request, pk)
     if not sound.reel:
         raise Http404
-    return _cached(FileResponse(sound.reel.open("rb"), content_type="video/webm"))
+    return kept_file(sound.reel.name or "", "video/webm")
 
 
-def listen(request: HttpRequest, pk: int, channel: str) -> FileResponse:
+def listen(request: HttpRequest, pk: int, channel: str) -> HttpResponseBase:
     """A channel's listening copy: mono FLAC at 48 kHz."""
-    return _cached(FileResponse(_copy(request, pk, channel).listen.open("rb"), content_type="audio/flac"))
+    return kept_file(_copy(request, pk, channel).listen.name or "", "audio/flac")
 
 
-def peaks(request: HttpRequest, pk: int, channel: str) -> FileResponse:
+def peaks(request: HttpRequest, pk: int, channel: str) -> HttpResponseBase:
     """A channel's peak pyramid, packed as tinfork.core.sound.peaks says."""
-    return _cached(FileResponse(_copy(request, pk, channel).peaks.open("rb"), content_type="application/octet-stream"))
+    return kept_file(_copy(request, pk, channel).peaks.name or "", "application/octet-stream")
 
 
 def _copy(request: HttpRequest, pk: int, channel: str) -> Any:
@@ -176,8 +188,3 @@ def _copy(request: HttpRequest, pk: int, channel: str) -> Any:
     if copy is None:
         raise Http404
     return copy
-
-
-def _cached(response: FileResponse) -> FileResponse:
-    response["Cache-Control"] = _A_YEAR
-    return response

@@ -22,8 +22,12 @@ export class Checks {
 
   // Frames of a stave are other ones now.
   changed(id, first, end) {
+    this.#later(id, Math.max(0, first - 48), end + 48);
+  }
+
+  #later(id, first, end) {
     const due = this.#due.get(id) ?? [];
-    this.#due.set(id, [...due, [Math.max(0, first - 48), end + 48]]);
+    this.#due.set(id, [...due, [first, end]]);
     clearTimeout(this.#timer);
     this.#timer = setTimeout(() => this.#look(), CHECK_MS);
   }
@@ -41,7 +45,11 @@ export class Checks {
         try {
           const answer = await get(`${stave.checksUrl}?first=${from}&end=${end}`);
           const now = this.page.staveOf(id);
-          if (answer.version !== now.version) continue;
+          if (answer.version !== now.version) {
+            // It was changed meanwhile, perhaps elsewhere: this is still to be looked at.
+            this.#later(id, from, end);
+            continue;
+          }
           const others = now.checks.filter((one) => one.frame < from || one.frame >= end);
           this.page.put(id, [...others, ...answer.checks].sort((a, b) => a.frame - b.frame));
         } catch (failed) {

@@ -40,6 +40,8 @@ export class Slices {
   async #ask(id, [first, end], anew = false) {
     const fresh = await get(`${this.of(id).url}?first=${first}&end=${end}`);
     const now = this.of(id);
+    // An edit came in before this did: what it says is older than what is known.
+    if (fresh.version < now.version) return this.#ask(id, [first, end], anew);
     this.put(withSlice(anew || fresh.version > now.version ? bare(now) : now, fresh));
   }
 }

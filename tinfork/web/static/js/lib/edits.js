@@ -39,9 +39,15 @@ const AGAIN_MS = 2000;
 
 // Wait a little, or until the browser says that it is connected again.
 export const aWhile = () =>
-  new Promise((resolve) => {
-    setTimeout(resolve, AGAIN_MS);
-    globalThis.addEventListener?.("online", resolve, { once: true });
+  new Promise((/** @type {(nothing?: unknown) => void} */ resolve) => {
+    const over = new AbortController();
+    const done = () => {
+      over.abort();
+      clearTimeout(timer);
+      resolve();
+    };
+    const timer = setTimeout(done, AGAIN_MS);
+    globalThis.addEventListener?.("online", done, { signal: over.signal });
   });
 
 // Ask the server; the response, or an Error that says in a sentence why there is none.
@@ -80,6 +86,9 @@ export function sayIn(place) {
   };
 }
 
+// Another than all there were.
+const newKey = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+
 // Work that is done one after the other, whether or not what came before it failed.
 export class Queue {
   /** @type {Promise<unknown>} */
@@ -95,7 +104,8 @@ export class Queue {
   }
 }
 
-/** Work that is not done twice at once: asked for while it is being done, however often, it is done once more after.
+/** Work that is not done twice at once: asked for while it is being done, however often, it is done once more after,
+ * also when it failed before.
  * @param {() => Promise<unknown>} work */
 export function onceMore(work) {
   let [busy, again] = [false, false];
@@ -103,14 +113,15 @@ export function onceMore(work) {
     again = busy;
     if (busy) return;
     busy = true;
-    try {
-      do {
-        again = false;
-        await work();
-      } while (again);
-    } finally {
-      busy = false;
-    }
+    let failed;
+    do {
+      [again, failed] = [false, undefined];
+      await work().catch((why) => {
+        failed = why;
+      });
+    } while (again);
+    busy = false;
+    if (failed) throw failed;
   };
 }
 
@@ -145,9 +156,10 @@ export class Editor {
     return this.inLine(() => this.#ask(url, make, take, () => this.edit(url, version, verb, what, take)));
   }
 
-  /** A form with files, in the same line.
+  /** A form with files, in the same line. It has a key: sent again as nobody knows whether it came, it counts once.
    * @returns {Promise<Answer>} */
   send(url, form, take) {
+    if (!form.has("key")) form.set("key", newKey());
     return this.inLine(() => this.#ask(url, () => ({ body: form }), take, () => this.send(url, form, take)));
   }
 

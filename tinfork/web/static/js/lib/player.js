@@ -10,11 +10,13 @@ export class Player {
     this.sources = [];
     this.at = 0;
     this.playing = false;
+    this.starting = false;
     this.speed = 1;
     this.range = null;
     this.slow = null;
     this.element = null;
     this.ownContext = null;
+    this.turnOf = 0;
   }
 
   get context() {
@@ -27,8 +29,10 @@ export class Player {
     this.clips = clips;
     this.seconds = seconds;
     this.mix = null;
-    const missing = new Set(clips.map((clip) => clip.listen).filter((url) => !this.buffers.has(url)));
-    await Promise.all([...missing].map((url) => this.#load(url)));
+    const heard = new Set(clips.map((clip) => clip.listen));
+    for (const url of this.buffers.keys()) if (!heard.has(url)) this.buffers.delete(url);
+    const missing = [...heard].filter((url) => !this.buffers.has(url));
+    await Promise.all(missing.map((url) => this.#load(url)));
   }
 
   async #load(url) {
@@ -51,17 +55,23 @@ export class Player {
     return this.context.state === "running";
   }
 
-  // Play from a time; range: {start, end} to play over and over, or null.
+  // Play from a time; range: {start, end} to play over and over, or null. Whether it does: it was not stopped, or begun
+  // anew, before it could.
   async play(from) {
     this.stop();
+    this.starting = true;
+    const mine = this.turnOf;
     await this.context.resume();
+    if (this.turnOf !== mine) return false;
     const { start, end } = this.range ?? { start: 0, end: this.seconds };
     this.at = from < start || from >= end - this.frameSeconds / 2 ? start : from;
     if (this.speed === 1) {
       this.begun = this.context.currentTime + 0.02;
       this.#start(this.context, this.at, end - this.at, this.begun);
-    } else await this.#playSlow();
+    } else if (!(await this.#playSlow(mine))) return false;
+    this.starting = false;
     this.playing = true;
+    return true;
   }
 
   // To be asked on every picture: goes round when the end of the range is reached, stops at the end of the scene.
@@ -77,7 +87,8 @@ export class Player {
 
   stop() {
     this.at = this.time;
-    this.playing = false;
+    this.playing = this.starting = false;
+    this.turnOf += 1;
     this.slow?.pause();
     this.slow = null;
     for (const source of this.sources) source.stop();
@@ -88,21 +99,29 @@ export class Player {
   async scrub(time) {
     this.stop();
     this.at = time;
+    const mine = this.turnOf;
     await this.context.resume();
+    if (this.turnOf !== mine) return;
     for (const source of this.sources) source.stop();
     this.sources = [];
     this.#start(this.context, time, Math.max(this.frameSeconds, 0.06), this.context.currentTime);
   }
 
-  async #playSlow() {
+  async #playSlow(mine) {
     this.mix ??= await this.#mixDown();
+    if (this.turnOf !== mine) return false;
     this.element ??= this.#audio();
     if (this.element.src !== this.mix) this.element.src = this.mix;
     this.element.preservesPitch = true;
     this.element.playbackRate = this.speed;
     this.element.currentTime = this.at;
     await this.element.play();
+    if (this.turnOf !== mine) {
+      this.element.pause();
+      return false;
+    }
     this.slow = this.element;
+    return true;
   }
 
   #audio() {

@@ -39,6 +39,8 @@ export class Reel {
     if (this.loaded === url) return;
     this.loaded = url;
     const response = await fetch(url);
-    if (response.ok) this.video.src = URL.createObjectURL(await response.blob());
+    if (!response.ok || this.loaded !== url) return;
+    if (this.video.src) URL.revokeObjectURL(this.video.src);
+    this.video.src = URL.createObjectURL(await response.blob());
   }
 }

@@ -39,14 +39,13 @@ export class Transport {
   // returning: when it is paused the playhead goes back to where it began.
   async toggle(returning = false) {
     const { player } = this;
-    if (player.playing) {
+    if (player.playing || player.starting) {
       player.stop();
       if (this.back !== null) return this.go(this.back, false);
     } else {
       this.back = returning ? this.view.frame : null;
       this.#range();
-      await player.play(player.at);
-      requestAnimationFrame(() => this.#tick());
+      if (await player.play(player.at)) requestAnimationFrame(() => this.#tick());
     }
     this.show();
   }

@@ -1,0 +1,114 @@
+"""Files that are brought into a mouth chart: pictures, ZIPs of them, sheets to be cut; made ready to be kept, on paths
+and plain values, so that it can be done in a process of its own."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from ..errors import ChartError
+from ..mouths import sheet
+from ..mouths.drift import outline
+from ..mouths.layers import by_layers
+from ..mouths.picture import Picture, opened
+from ..mouths.prepared import Prepared, Source, opening, prepared
+from ..mouths.register import Registration, registered, registered_heads
+from ..mouths.shapes import Articulation
+from ..plain import plain
+from . import chart_folder
+from .chart_folder import Charted
+
+_ALIKE = 0.02
+
+
+@dataclass(frozen=True)
+class Cut:
+    """How sheets are cut into their drawings: by "layers", "gaps", or a "grid" of so many across and down."""
+
+    how: str
+    columns: int = 0
+    rows: int = 0
+
+    def pieces(self, name: str, data: bytes) -> list[Picture]:
+        """The drawings of a sheet. ChartError when there are none."""
+        if self.how == "layers":
+            return by_layers(name, data)
+        picture = opened(name, data)
+        return sheet.by_gaps(picture) if self.how == "gaps" else sheet.by_grid(picture, self.columns, self.rows)
+
+
+@dataclass(frozen=True)
+class Brought:
+    """A drawing that is to be kept, as tinfork.core.formats.chart_folder.Charted has it; at: where it lies; outline: a
+    tinfork.core.mouths.drift.Outline as plain values."""
+
+    name: str
+    mood: str
+    place: Articulation
+    special: bool
+    picture: Prepared
+    at: Registration
+    outline: Any
+
+
+def brought(sources: Sequence[Source], cut: Cut | None, heads: bool, folder: Path) -> tuple[list[Brought], list[str]]:
+    """The drawings in some files, their PNGs in a folder, and a sentence for each thing amiss. ChartError when there is
+    none. heads: they are whole heads."""
+    files: dict[str, bytes] = {}
+    notes: list[str] = []
+    for source in sources:
+        try:
+            found = _files_in(source)
+            if cut is not None:
+                found = _pieces(found, cut)
+            files |= {path if path not in files else f"{len(files)} {path}": data for path, data in found.items()}
+        except ChartError as amiss:
+            notes.append(str(amiss))
+    if not files:
+        raise ChartError(notes[0] if notes else "No file came through; choose the drawings again.")
+    fresh = chart_folder.read(files, opening)
+    return laid(fresh.drawings, heads, folder), [*notes, *fresh.notes]
+
+
+def _files_in(source: Source) -> dict[str, bytes]:
+    data = source.file.read_bytes()
+    if not source.name.lower().endswith(".zip"):
+        return {source.name: data}
+    with opening(source.name):
+        return chart_folder.unpacked(data)
+
+
+def _pieces(files: dict[str, bytes], cut: Cut) -> dict[str, bytes]:
+    found: dict[str, bytes] = {}
+    for path, data in files.items():
+        with opening(path):
+            found |= {f"{piece.name}.png": piece.png for piece in cut.pieces(Path(path).name, data)}
+    return found
+
+
+def laid(drawings: Sequence[Charted], heads: bool, folder: Path) -> list[Brought]:
+    """Drawings laid on one anchor, with their PNGs in a folder."""
+    pictures = [one.opened.pixels for one in drawings]
+    lies = registered_heads(pictures) if heads else registered(pictures, [one.place for one in drawings])
+    return [as_brought(one, at, folder) for one, at in zip(drawings, lies, strict=True)]
+
+
+def as_brought(one: Charted, at: Registration, folder: Path) -> Brought:
+    """A drawing that lies somewhere, its PNGs in a folder."""
+    drawn = plain(outline(one.opened.pixels, at.scale))
+    return Brought(one.name, one.mood, one.place, one.special, prepared(one.opened, folder), at, drawn)
+
+
+def places(drawings: Sequence[tuple[Source, float, str]]) -> list[Articulation]:
+    """Kept drawings measured anew: of each its picture, its scale and its mood. Those that were brought to another size
+    are measured as they are seen beside the others."""
+    usual = float(np.median([scale for _, scale, _ in drawings])) if drawings else 1.0
+    found = []
+    for source, scale, mood in drawings:
+        with opening(source.name):
+            picture = opened(source.name, source.file.read_bytes())
+        seen = picture if abs(scale / usual - 1) < _ALIKE else picture.scaled(scale / usual)
+        found.append((seen, None, mood))
+    return [place for place, _ in chart_folder.measured_with_hints(found)]

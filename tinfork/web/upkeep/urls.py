@@ -1,0 +1,9 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("health/", views.health, name="health"),
+    path("may-send", views.may_send, name="may-send"),
+    path("too-large/", views.too_large, name="too-large"),
+]
