@@ -3,7 +3,7 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 globalThis.location = { href: "http://127.0.0.1/scenes/1/script/" };
-const { Editor, onceMore, Queue, troubleOf } = await import("../../tinfork/web/static/js/lib/edits.js");
+const { aWhile, Editor, onceMore, Queue, troubleOf, waitAfter } = await import("../../tinfork/web/static/js/lib/edits.js");
 
 test("every way to fail has a sentence of its own, and an answer has none", () => {
   const sentences = [0, 403, 404, 413, 500, 503].map((status) => troubleOf(status, "/scenes/1/script/edit"));
@@ -74,4 +74,54 @@ test("edits made without a connection wait in sight and are sent in their order 
   assert.deepEqual(sent.map(({ verb, version }) => [verb, version]), [["split", 0], ["merge", 1], ["rest", 2]]);
   assert.equal(said.at(-1), "");
   assert.ok(!editor.busy);
+});
+
+test("what was asked for while it failed is done all the same", async () => {
+  const done = [];
+  let first = true;
+  const ask = onceMore(async () => {
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    if (first) {
+      first = false;
+      throw new Error("no");
+    }
+    done.push("once");
+  });
+  const begun = ask();
+  await ask();
+  await begun;
+  assert.deepEqual(done, ["once"]);
+});
+
+test("waits grow, are nobody else's, and leave nothing behind", async () => {
+  const waits = [0, 1, 2, 9].map((times) => Array.from({ length: 50 }, () => waitAfter(times)));
+  assert.ok(waits.every((own) => new Set(own).size > 40));
+  assert.ok(Math.min(...waits[2]) > Math.min(...waits[0]) && Math.max(...waits[3]) <= 15000);
+  const listening = new Set();
+  globalThis.addEventListener = (kind, heard, { signal }) => {
+    listening.add(heard);
+    signal.addEventListener("abort", () => listening.delete(heard));
+  };
+  const waited = aWhile();
+  assert.equal(listening.size, 1);
+  for (const heard of listening) heard();
+  await waited;
+  assert.equal(listening.size, 0);
+});
+
+test("a form that is sent again has the key it had", async () => {
+  const keys = [];
+  let reached = 0;
+  globalThis.fetch = async (url, { body }) => {
+    keys.push(body.get("key"));
+    reached += 1;
+    if (reached === 1) throw new TypeError("the answer was lost");
+    return { status: 200, url, json: async () => ({ document: {} }) };
+  };
+  const editor = new Editor(() => {}, async () => {});
+  await editor.send("/scenes/1/sound/bring", new FormData(), () => {});
+  await editor.send("/scenes/1/sound/bring", new FormData(), () => {});
+  assert.equal(keys[0], keys[1]);
+  assert.notEqual(keys[1], keys[2]);
+  assert.match(keys[0], /^[0-9a-f]{32}$/);
 });

@@ -1,6 +1,7 @@
 // What a page knows of staves it only reads slices of.
 import assert from "node:assert/strict";
 import { test } from "node:test";
+import { Checks } from "../../tinfork/web/static/js/desk/companions.js";
 import { Slices } from "../../tinfork/web/static/js/desk/slices.js";
 import { extremes, levelFor } from "../../tinfork/web/static/js/lib/peaks.js";
 
@@ -45,4 +46,34 @@ test("the least and the most of a stretch of sound are found in the level that f
   assert.deepEqual(extremes(levels[0], 64, 128), [-5, 6]);
   assert.deepEqual(extremes(levels[0], 0, 1), [-1, 2]);
   assert.deepEqual(extremes(levels[0], 1000, 64), [0, 0]);
+});
+
+test("a slice that comes after an edit and is older is asked for again", async () => {
+  const slices = new Slices([stave(0, 100)], 100, () => {});
+  const versions = [1, 2];
+  globalThis.fetch = async (url) => {
+    const [first, end] = [...url.matchAll(/=(\d+)/g)].map(([, number]) => Number(number));
+    const version = versions.shift();
+    if (version === 1) slices.put({ ...slices.of(7), version: 2 });
+    return new Response(JSON.stringify(stave(first, Math.min(300, end), version)));
+  };
+  await slices.more(80, 150);
+  assert.deepEqual(versions, []);
+  assert.equal(slices.of(7).version, 2);
+  assert.ok(slices.of(7).exposures.some((one) => one.drawing === "v2"));
+});
+
+test("checks that came of an older version are asked for again", async () => {
+  const known = { id: 7, version: 1, frames: 300, checks: [], checksUrl: "/staves/7/checks" };
+  const versions = [1, 2];
+  globalThis.fetch = async () => {
+    const version = versions.shift();
+    if (version === 1) known.version = 2;
+    return new Response(JSON.stringify({ version, checks: [{ frame: 5, kind: "flash" }] }));
+  };
+  const checks = new Checks({ staveOf: () => known, slice: 1000, put: (_, found) => Object.assign(known, { checks: found }) });
+  checks.changed(7, 0, 20);
+  const end = Date.now() + 5000;
+  while ((checks.pending || versions.length) && Date.now() < end) await new Promise((resolve) => setTimeout(resolve, 50));
+  assert.deepEqual(known.checks, [{ frame: 5, kind: "flash" }]);
 });

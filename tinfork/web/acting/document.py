@@ -124,9 +124,12 @@ def whole_document(acting: Acting) -> Map:
 
 def patch_document(acting: Acting, changes: Changes) -> Map:
     """What changes that were made changed of acting: in "lanes" for each part the entries of its maps that are others
-    now, None for those that are gone; "whole": all lanes, where an edit was refused."""
+    now, None for those that are gone; "whole": all lanes, where an edit was refused, or made after others that the
+    page does not know."""
     own = [(one, before) for one, before in changes if isinstance(one, Acting) and one.pk == acting.pk]
     acting = own[-1][0] if own else acting
+    if acting.merged:
+        return whole_document(acting)
     before: dict[str, Any] = {}
     for _, values in own:
         before = values | before

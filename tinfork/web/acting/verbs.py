@@ -1,6 +1,6 @@
 """What can be asked of acting, each with what it takes. Frames are the scene's; a part is named by its name."""
 
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from msgspec import Meta
 
@@ -20,6 +20,7 @@ class _OfPart(Request, frozen=True):
 
 
 class SetKey(_OfPart, frozen=True, kw_only=True, tag="key"):
+    merges: ClassVar[bool] = True
     dial: Name
     frame: Integer
     value: Number
@@ -27,6 +28,7 @@ class SetKey(_OfPart, frozen=True, kw_only=True, tag="key"):
 
 
 class MoveKeys(_OfPart, frozen=True, kw_only=True, tag="move keys"):
+    merges: ClassVar[bool] = True
     dial: Name
     frames: Integers
     by: Integer = 0
@@ -34,52 +36,62 @@ class MoveKeys(_OfPart, frozen=True, kw_only=True, tag="move keys"):
 
 
 class EaseKeys(_OfPart, frozen=True, kw_only=True, tag="ease"):
+    merges: ClassVar[bool] = True
     dial: Name
     frames: Integers
     ease: Name
 
 
 class DropKeys(_OfPart, frozen=True, kw_only=True, tag="drop keys"):
+    merges: ClassVar[bool] = True
     dials: Names = []
     first: Integer
     end: Integer
 
 
 class Show(_OfPart, frozen=True, kw_only=True, tag="show"):
+    merges: ClassVar[bool] = True
     frame: Integer
     frames: Integer
     drawing: Name
 
 
 class Swap(_OfPart, frozen=True, kw_only=True, tag="swap"):
+    merges: ClassVar[bool] = True
     at: Integers
     drawing: Name
 
 
 class Slide(_OfPart, frozen=True, kw_only=True, tag="slide"):
+    merges: ClassVar[bool] = True
     at: Integers
     by: Integer
 
 
 class Span(_OfPart, frozen=True, kw_only=True, tag="span"):
+    merges: ClassVar[bool] = True
     frame: Integer
     first: Integer
     frames: Integer
 
 
 class Split(_OfPart, frozen=True, kw_only=True, tag="split"):
+    merges: ClassVar[bool] = True
     frame: Integer
 
 
 class HoldOn(_OfPart, frozen=True, kw_only=True, tag="hold on"):
+    merges: ClassVar[bool] = True
     frame: Integer
 
 
 class Remove(_OfPart, frozen=True, kw_only=True, tag="remove"):
+    merges: ClassVar[bool] = True
     at: Integers
 
 
 class Free(_OfPart, frozen=True, kw_only=True, tag="free"):
+    merges: ClassVar[bool] = True
     at: Integers
 
 
@@ -106,6 +118,7 @@ class Record(_OfPart, frozen=True, kw_only=True, tag="record"):
     """samples: frame, not a whole number, and value; late: by how many frames the hand is late; smooth: over how many
     frames to either side; allowed: by how much keys may miss the hand."""
 
+    merges: ClassVar[bool] = True
     dial: Name
     first: Integer
     end: Integer

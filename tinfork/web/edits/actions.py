@@ -21,6 +21,7 @@ from tinfork.web.productions.permissions import Person, check
 from . import following
 from .diff import apply, diff
 from .models import Document, Edit
+from .spots import Spot, meet, spots
 
 D = TypeVar("D", bound=Document)
 
@@ -30,6 +31,10 @@ MOST_STEPS = 500
 
 _OFTEN = 50
 
+_MOST_BEHIND = 200
+"""An edit is asked for on a version no more than so many before the newest."""
+
+_merging: ContextVar[bool] = ContextVar("merging", default=False)
 _open_step: ContextVar[list[int] | None] = ContextVar("open_step", default=None)
 
 
@@ -45,8 +50,43 @@ def locked(person: Person, document: D, version: int | None = None) -> D:
     for name in document.BELONGS_TO:  # That is known already, and never becomes another.
         setattr(found, name, getattr(document, name))
     if version is not None and version != found.version:
-        raise Stale(f"This was changed meanwhile{_since(found, version)}. Nothing of it was overwritten.")
+        if not _merging.get() or not 0 < found.version - version <= _MOST_BEHIND:
+            raise _stale(found, version)
+        found.asked_on = version
     return found
+
+
+def _stale(document: Document, version: int) -> Stale:
+    return Stale(f"This was changed meanwhile{_since(document, version)}. Nothing of it was overwritten.")
+
+
+def stale_instead(document: Document, version: int, refused: TinForkError) -> TinForkError:
+    """Why an edit was refused: what others did meanwhile, where it was asked for before that."""
+    now = type(document)._default_manager.filter(pk=document.pk).values_list("version", flat=True).first()
+    old = _merging.get() and not isinstance(refused, Stale) and now is not None and version < now
+    return _stale(document, version) if old else refused
+
+
+@contextmanager
+def merging(may: bool) -> Iterator[None]:
+    """Inside, an edit that was asked for on an older version is done on the newest all the same, if it may and what it
+    touches is as it was."""
+    token = _merging.set(may)
+    try:
+        yield
+    finally:
+        _merging.reset(token)
+
+
+def _check_untouched(document: Document, own: list[Spot]) -> None:
+    """Stale where what an edit touches was touched since the version it was asked for on."""
+    version, document.asked_on = document.asked_on, None
+    if version is None:
+        return
+    since = document.edits.filter(last_at__gte=version).values_list("spots", flat=True)
+    if any(theirs is None or meet(own, theirs) for theirs in since):
+        raise _stale(document, version)
+    document.merged = True
 
 
 def lock_scene(scene: Scene) -> None:
@@ -57,7 +97,7 @@ def lock_scene(scene: Scene) -> None:
 
 def _since(document: Document, version: int) -> str:
     """What was done to a document since a version, and by whom."""
-    made = document.edits.filter(version__gte=version, undone=False).order_by("pk").select_related("person")
+    made = document.edits.filter(last_at__gte=version).order_by("pk").select_related("person")
     done = dict.fromkeys(f"{edit.verb}, by {edit.person}" for edit in made if edit.person)
     return f" ({'; '.join(list(done)[-_MOST_TOLD:])})" if done else ""
 
@@ -100,6 +140,8 @@ def change(
     changes = {name: ops for name, value in changed.items() if (ops := diff(before[name], value))}
     if not changes:
         return document
+    touched = [spot for name in changes for spot in spots(name, before[name], changed[name])]
+    _check_untouched(document, touched)
     _set(document, {name: changed[name] for name in changes}, before)
     Edit.objects.of_scene(document.scene, undone=True).update(superseded=True)
     last = Edit.objects.of_scene(document.scene, undone=False).last() if batch else None
@@ -107,7 +149,8 @@ def change(
     if goes_on and last and (own := document.edits.filter(step=last.step).last()):
         for name, ops in changes.items():
             own.changes[name] = [*own.changes.get(name, []), *ops]
-        own.save(update_fields=["changes"])
+        own.spots, own.last_at = [*(own.spots or []), *touched], document.version
+        own.save(update_fields=["changes", "spots", "last_at"])
         return _saved(document, changes)
     edit = Edit.objects.create(
         scene=document.scene,
@@ -117,6 +160,8 @@ def change(
         changes=changes,
         derived=_derived_before(document),
         version=document.version,
+        spots=touched,
+        last_at=document.version,
         batch=batch,
         **({"step": last.step} if goes_on and last else _step()),
     )
@@ -180,10 +225,11 @@ def _go(person: Person, document: Document, edit: Edit, back: bool) -> dict[str,
                 touched.to_bring_back.update(msgspec.msgpack.decode(part.derived))
             _set(touched, replayed(before, part, back), before)
             part.derived = _derived_before(touched)
+            part.last_at = touched.version
             _saved(touched, part.changes)
             others |= touched.area != document.area
         part.undone = back
-        part.save(update_fields=["undone", "derived"])
+        part.save(update_fields=["undone", "derived", "last_at"])
     return {"done": f"{'Undone' if back else 'Done again'}: {edit.verb}.", "others": others}
 
 

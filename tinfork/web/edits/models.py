@@ -47,6 +47,12 @@ class Document(models.Model):
         """The documents of this kind in scenes of these numbers."""
         return cls._default_manager.filter(scene__in=scenes)
 
+    asked_on: int | None = None
+    """The version an edit was asked for on that is being made on a later one; None else."""
+
+    merged: bool = False
+    """Whether the last change made with this object came after others' that who asked for it did not know."""
+
     @property
     def derived_before(self) -> dict[str, bytes]:
         """What followed from documents before the last change that was made with this object, by their areas: what is
@@ -134,11 +140,12 @@ class EditQuerySet(models.QuerySet["Edit"]):
 class Edit(models.Model):
     """The edit log: what one action changed in one document, both ways.
 
-    changes: for each of the document's fields what changed, as tinfork.web.edits.diff has it. derived: what
-    Document.derived_before said when it was made, undone or done again last, as MessagePack. step: all edits of one
-    action have the same number, and are undone together. batch: the piece of long work that did it, all of whose
-    changes are one action unless somebody did something in between. by: who did it elsewhere, before it came in a
-    bundle.
+    changes: for each of the document's fields what changed, as tinfork.web.edits.diff has it. spots: where it touched
+    the document (tinfork.web.edits.spots), None where that is not known; last_at: the last version of the document that
+    it was made, undone or done again on. derived: what Document.derived_before said when it was made, undone or done
+    again last, as MessagePack. step: all edits of one action have the same number, and are undone together. batch: the
+    piece of long work that did it, all of whose changes are one action unless somebody did something in between. by:
+    who did it elsewhere, before it came in a bundle.
     """
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="edits")
@@ -149,6 +156,8 @@ class Edit(models.Model):
     changes = models.JSONField(default=dict)
     derived = models.BinaryField(null=True)
     version = models.PositiveIntegerField()
+    spots = models.JSONField(null=True)
+    last_at = models.PositiveIntegerField(default=0)
     step = models.PositiveBigIntegerField(db_default=models.Func(models.Value("edits_step"), function="nextval"))
     batch = models.PositiveBigIntegerField(null=True, blank=True)
     undone = models.BooleanField(default=False)

@@ -4,7 +4,7 @@ Numbers no scene can have, names that are not the verb's, texts that cannot be k
 """
 
 from collections.abc import Callable, Mapping
-from typing import Annotated, Any, Union
+from typing import Annotated, Any, ClassVar, Union
 
 import msgspec
 from django.http import HttpRequest, JsonResponse, QueryDict
@@ -30,8 +30,10 @@ _NOT_UNDERSTOOD = "This could not be understood; reload the page and do it again
 
 
 class Request(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="verb"):
-    """One edit on one version of a document. Its tag is the verb, its other fields what the action is given."""
+    """One edit on one version of a document. Its tag is the verb, its other fields what the action is given. merges:
+    whether it names what it changes by frames or words, so that it means the same after others changed others."""
 
+    merges: ClassVar[bool] = False
     version: Integer
 
     def values(self) -> dict[str, Any]:
@@ -75,7 +77,11 @@ class Verbs:
 
     def perform(self, person: Any, document: Document, asked: Request) -> dict[str, Any]:
         """Do an edit; what it has to say beside the document it changed. TinForkError when it cannot be done."""
-        said = self._actions[type(asked)](person, document, **asked.values())
+        with actions.merging(asked.merges):
+            try:
+                said = self._actions[type(asked)](person, document, **asked.values())
+            except TinForkError as refused:
+                raise actions.stale_instead(document, asked.version, refused) from None
         return said if isinstance(said, dict) else {}
 
 

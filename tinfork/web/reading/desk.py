@@ -92,7 +92,7 @@ def patch_document(stave: Stave, changes: Changes) -> dict[str, Any]:
     own = [(one, before) for one, before in changes if isinstance(one, Stave) and one.pk == stave.pk]
     stave = own[-1][0] if own else stave
     placed = placed_now(stave)
-    if any("order" in before for _, before in own):
+    if stave.merged or any("order" in before for _, before in own):
         return head_document(placed) | {"renumbered": True}
     names = {name for _, before in own for name in before if name.startswith("line ")}
     numbers = sorted(int(name.split()[1]) for name in names)

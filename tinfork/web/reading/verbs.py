@@ -1,7 +1,7 @@
 """What can be asked of a stave, each with what it takes. Times are seconds of the scene, frames are the scene's; a word
 is named by its line and its place in that."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, ClassVar
 
 from msgspec import Meta
 
@@ -47,34 +47,38 @@ class _Chosen(Request, frozen=True):
 
 
 class Pin(_Range, frozen=True, tag="pin"):
+    merges: ClassVar[bool] = True
     drawing: str
 
 
 class Unpin(Request, frozen=True, tag="unpin"):
+    merges: ClassVar[bool] = True
     frame: Integer
 
 
 class Show(_Chosen, frozen=True, kw_only=True, tag="show"):
+    merges: ClassVar[bool] = True
     drawing: str
 
 
 class Rest(_Chosen, frozen=True, tag="rest"):
-    pass
+    merges: ClassVar[bool] = True
 
 
 class Keep(_Chosen, frozen=True, tag="keep"):
-    pass
+    merges: ClassVar[bool] = True
 
 
 class Free(_Chosen, frozen=True, tag="free"):
-    pass
+    merges: ClassVar[bool] = True
 
 
 class Merge(_Chosen, frozen=True, tag="merge"):
-    pass
+    merges: ClassVar[bool] = True
 
 
 class Remove(_Chosen, frozen=True, tag="remove"):
+    merges: ClassVar[bool] = True
     hold: bool = False
 
 
@@ -89,24 +93,29 @@ class SlideSound(_Chosen, frozen=True, kw_only=True, tag="slide sound"):
 
 
 class Ease(_Chosen, frozen=True, kw_only=True, tag="ease"):
+    merges: ClassVar[bool] = True
     frames: Integer
 
 
 class Split(Request, frozen=True, tag="split"):
+    merges: ClassVar[bool] = True
     frame: Integer
 
 
 class HoldOn(Request, frozen=True, tag="hold on"):
+    merges: ClassVar[bool] = True
     frame: Integer
 
 
 class Span(_Range, frozen=True, tag="span"):
     """frame: on which the exposure is seen; first and frames: where it is to be."""
 
+    merges: ClassVar[bool] = True
     first: Integer
 
 
 class Seam(Request, frozen=True, tag="seam"):
+    merges: ClassVar[bool] = True
     frame: Integer
     to: Integer
 
@@ -115,6 +124,7 @@ class Lay(Request, frozen=True, tag="lay"):
     """pieces: each at a distance from the frame, for some frames, a drawing; words: the first frame, and the one after
     the last, whose words are said again with them."""
 
+    merges: ClassVar[bool] = True
     frame: Integer
     pieces: Annotated[list[tuple[Integer, Integer, str]], MANY_FRAMES]
     words: tuple[Integer, Integer] | None = None
@@ -131,6 +141,7 @@ class LayTiming(Request, frozen=True, tag="lay timing"):
 
 
 class Repeat(_Range, frozen=True, tag="repeat"):
+    merges: ClassVar[bool] = True
     times: Integer
 
 
@@ -141,6 +152,7 @@ class CopyTo(_Range, frozen=True, tag="copy to"):
 class Mood(_Range, frozen=True, tag="mood"):
     """chart: the number of another chart to be shown instead, 0 for the character's own."""
 
+    merges: ClassVar[bool] = True
     mood: str
     chart: Integer = 0
 
@@ -163,6 +175,7 @@ class DropStretch(Request, frozen=True, tag="drop stretch"):
 class MeanIt(_Range, frozen=True, tag="meant so"):
     """kind: of what looks wrong; meant: whether it is to be so."""
 
+    merges: ClassVar[bool] = True
     kind: str
     meant: bool = True
 
@@ -216,11 +229,13 @@ class PlanWithChart(Request, frozen=True, tag="plan with chart"):
 
 
 class MoveEdge(_Word, frozen=True, tag="edge"):
+    merges: ClassVar[bool] = True
     edge: Integer
     time: Number
 
 
 class MoveWord(_Word, frozen=True, tag="move word"):
+    merges: ClassVar[bool] = True
     by: Number
 
 
@@ -229,23 +244,25 @@ class MoveLine(_Word, frozen=True, tag="move line"):
 
 
 class Approve(_Word, frozen=True, tag="approve"):
-    pass
+    merges: ClassVar[bool] = True
 
 
 class UnpinWord(_Word, frozen=True, tag="unpin word"):
-    pass
+    merges: ClassVar[bool] = True
 
 
 class SetSound(_Sound, frozen=True, tag="sound"):
+    merges: ClassVar[bool] = True
     ipa: str
 
 
 class InsertSound(_Sound, frozen=True, tag="insert sound"):
+    merges: ClassVar[bool] = True
     ipa: str
 
 
 class DeleteSound(_Sound, frozen=True, tag="delete sound"):
-    pass
+    merges: ClassVar[bool] = True
 
 
 class SplitWord(_Sound, frozen=True, tag="split word"):
@@ -264,6 +281,7 @@ class InsertWord(_Word, frozen=True, tag="insert word"):
 
 
 class WriteWord(_Word, frozen=True, tag="write word"):
+    merges: ClassVar[bool] = True
     text: str
 
 

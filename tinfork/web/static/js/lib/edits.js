@@ -35,10 +35,13 @@ export function troubleOf(status, url) {
 // Nobody was reached.
 export class NoConnection extends Error {}
 
-const AGAIN_MS = 2000;
+const [AGAIN_MS, MOST_MS, LONGER] = [2000, 15000, 1.6];
+
+// How long to wait after so many times: longer each time, and never as long as everybody else who waits.
+export const waitAfter = (times) => Math.min(MOST_MS, AGAIN_MS * LONGER ** times) * (0.5 + Math.random() / 2);
 
 // Wait a little, or until the browser says that it is connected again.
-export const aWhile = () =>
+export const aWhile = (times = 0) =>
   new Promise((/** @type {(nothing?: unknown) => void} */ resolve) => {
     const over = new AbortController();
     const done = () => {
@@ -46,7 +49,7 @@ export const aWhile = () =>
       clearTimeout(timer);
       resolve();
     };
-    const timer = setTimeout(done, AGAIN_MS);
+    const timer = setTimeout(done, waitAfter(times));
     globalThis.addEventListener?.("online", done, { signal: over.signal });
   });
 
@@ -182,7 +185,7 @@ export class Editor {
 
   // The response; where nobody is reached, it is tried again until somebody is.
   async #reached(url, make) {
-    for (;;) {
+    for (let times = 0; ; times += 1) {
       try {
         const response = await ask(url, make());
         if (this.#offline) this.say("");
@@ -192,7 +195,7 @@ export class Editor {
         if (!(failed instanceof NoConnection)) throw failed;
         this.#offline = true;
         this.#sayHowMany();
-        await this.pause();
+        await this.pause(times);
       }
     }
   }
