@@ -71,9 +71,10 @@ install() {
   missing=$(missing_packages | tr '\n' ' ')
   # shellcheck disable=SC2086
   [ -z "${missing// /}" ] || step "Debian packages" "Install by hand: apt-get install $missing" install_packages $missing
-  up_to_date "$VENV/installed-${#locks[@]}" "${locks[@]}" "$PYTHON" ||
-    step "Python packages" "Check the network, then run this again." install_python "${locks[@]}"
   # What serves needs no tools that check; where they are, all that serves is there too.
+  up_to_date "$VENV/installed-${#locks[@]}" "${locks[@]}" "$PYTHON" ||
+    up_to_date "$VENV/installed-2" requirements.txt requirements-dev.txt "$PYTHON" ||
+    step "Python packages" "Check the network, then run this again." install_python "${locks[@]}"
   up_to_date node_modules/.installed-0 package-lock.json ||
     { [ "${1:-}" != dev ] && up_to_date node_modules/.installed-1 package-lock.json; } ||
     step "front-end packages" "Check the network, then run this again." install_front_end $([ "${1:-}" = dev ] || echo --omit=dev)

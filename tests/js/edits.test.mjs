@@ -98,7 +98,7 @@ test("waits grow, are nobody else's, and leave nothing behind", async () => {
   assert.ok(waits.every((own) => new Set(own).size > 40));
   assert.ok(Math.min(...waits[2]) > Math.min(...waits[0]) && Math.max(...waits[3]) <= 15000);
   const listening = new Set();
-  globalThis.addEventListener = (kind, heard, { signal }) => {
+  globalThis.addEventListener = (_kind, heard, { signal }) => {
     listening.add(heard);
     signal.addEventListener("abort", () => listening.delete(heard));
   };
@@ -107,6 +107,7 @@ test("waits grow, are nobody else's, and leave nothing behind", async () => {
   for (const heard of listening) heard();
   await waited;
   assert.equal(listening.size, 0);
+  delete globalThis.addEventListener;
 });
 
 test("a form that is sent again has the key it had", async () => {

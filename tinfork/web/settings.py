@@ -177,6 +177,9 @@ SECONDS_UNTIL_LOST = float(os.environ.get("TINFORK_SECONDS_UNTIL_LOST", "8"))
 WORKER_MEGABYTES = int(os.environ.get("TINFORK_WORKER_MEGABYTES", "1500"))
 """So much memory a worker may have. What wants more is refused; a worker that still holds half of it is replaced."""
 
+KEEP_DAYS = int(os.environ.get("TINFORK_KEEP_DAYS", "30"))
+"""For so many days what was made is kept; 0 for as long as nobody removes it."""
+
 LANGUAGE_CODE = "en-gb"
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -7,6 +7,7 @@
 A file is called after the SHA-256 of its content, so that one that was changed on its way is known.
 """
 
+import errno
 import hashlib
 import json
 import zipfile
@@ -114,7 +115,8 @@ def _damage_told() -> Iterator[None]:
     try:
         yield
     except _BROKEN as broken:
-        if isinstance(broken, OSError) and broken.errno is not None:
+        # A place that cannot be in the file is the bundle's doing; a disk that fails is not.
+        if isinstance(broken, OSError) and broken.errno not in (None, errno.EINVAL):
             raise
         raise BundleError(_DAMAGED) from None
 

@@ -68,6 +68,12 @@ def is_there(name: str) -> bool:
     return bool(name) and default_storage.exists(name)
 
 
+def drop(name: str) -> None:
+    """Let go of a kept file, if it is there."""
+    if is_there(name):
+        default_storage.delete(name)
+
+
 def sweep(older_than: float = LEFTOVER_SECONDS) -> int:
     """Remove what was left half written long ago; how many files that were."""
     count = 0

@@ -1,4 +1,5 @@
 import math
+from datetime import datetime, timedelta
 
 from django.conf import settings
 from django.db import models
@@ -75,6 +76,14 @@ class Job(models.Model):
     def percent(self) -> int:
         """Progress in whole percent."""
         return round(self.progress * 100)
+
+    @property
+    def kept_until(self) -> datetime | None:
+        """When what was made is removed; None where it is not."""
+        days = settings.KEEP_DAYS
+        return (
+            self.ended_at + timedelta(days=days) if days and self.ended_at and self.state == self.State.DONE else None
+        )
 
     @property
     def minutes_left(self) -> int | None:

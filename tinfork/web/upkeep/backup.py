@@ -11,6 +11,7 @@ import hashlib
 import io
 import json
 import os
+import shutil
 import subprocess
 import tarfile
 import tempfile
@@ -102,7 +103,7 @@ def checked(path: Path) -> dict[str, str]:
         with tarfile.open(path, "r:") as packed:
             for entry in packed:
                 file = packed.extractfile(entry)
-                if file is None:
+                if file is None or not (entry.name == _ABOUT or _is_ours(entry.name)):
                     raise BackupError(_NO_BACKUP)
                 if entry.name == _ABOUT:
                     about = json.loads(file.read())
@@ -134,12 +135,24 @@ def restore(path: Path) -> int:
     root.mkdir(mode=0o700, parents=True, exist_ok=True)
     with tarfile.open(path, "r:") as packed, tempfile.TemporaryDirectory(dir=settings.DATA) as folder:
         for name in names:
-            entry = packed.getmember(name)
-            entry.name = name.removeprefix(_FILES)
-            packed.extract(entry, folder if name == _DATABASE else root, filter="data")
+            _take_out(packed, name, Path(folder) / _DATABASE if name == _DATABASE else root / name.removeprefix(_FILES))
         _run("pg_restore", "--single-transaction", "--exit-on-error", "--no-owner", f"--dbname={_name()}",
              str(Path(folder) / _DATABASE))  # fmt: skip
     return len(names) - 1
+
+
+def _take_out(packed: tarfile.TarFile, name: str, path: Path) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    source = packed.extractfile(name)
+    assert source is not None
+    with source, path.open("wb") as target:
+        shutil.copyfileobj(source, target, _BLOCK)
+    path.chmod(0o600)
+
+
+def _is_ours(name: str) -> bool:
+    """Whether something of this name is in a backup, and leads nowhere else."""
+    return name == _DATABASE or (name.startswith(_FILES) and ".." not in name.split("/"))
 
 
 def is_empty() -> bool:
