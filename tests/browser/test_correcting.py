@@ -147,14 +147,7 @@ def test_a_word_that_was_not_said_is_doubtful_first_and_can_be_settled(desk):
 def test_an_edit_on_what_changed_meanwhile_is_refused_and_can_be_done_again(desk):
     page = desk
     page.route("**/versions", lambda route: route.abort())  # or it might learn of the change in time
-    stave = stave_of(page)
-    token = page.locator("body").get_attribute("hx-headers")
-    elsewhere = page.request.post(
-        stave["editUrl"],
-        data={"verb": "approve", "version": stave["version"], "at": [0, 0]},
-        headers={**json.loads(token), "Referer": page.url},
-    )
-    assert elsewhere.status == 200
+    approved_elsewhere(page, 4)
     seam = words_of(page)[4]["start"]
     drags(page, "words", seam, 0.08)
     expect(page.locator("#problem")).to_contain_text("changed meanwhile (looks right, by")
@@ -162,6 +155,31 @@ def test_an_edit_on_what_changed_meanwhile_is_refused_and_can_be_done_again(desk
     with page.expect_response("**/edit"):
         page.get_by_role("button", name="Do it again on what is there now").click()
     assert words_of(page)[4]["start"] == pytest.approx(seam + 0.08, abs=0.005)
+    assert words_of(page)[4]["decided"]
+    expect(page.locator("#problem")).to_be_hidden()
+
+
+def approved_elsewhere(page, place):
+    """Approve a word of the first line as another tab does, which the page does not hear of."""
+    stave = stave_of(page)
+    token = page.locator("body").get_attribute("hx-headers")
+    answer = page.request.post(
+        stave["editUrl"],
+        data={"verb": "approve", "version": stave["version"], "at": [0, place]},
+        headers={**json.loads(token), "Referer": page.url},
+    )
+    assert answer.status == 200
+
+
+def test_an_edit_of_something_else_comes_on_top_of_what_changed_meanwhile(desk):
+    page = desk
+    page.route("**/versions", lambda route: route.abort())
+    approved_elsewhere(page, 0)
+    seam = words_of(page)[4]["start"]
+    with page.expect_response("**/edit") as answered:
+        drags(page, "words", seam, 0.06)
+    assert answered.value.ok
+    assert words_of(page)[4]["start"] == pytest.approx(seam + 0.06, abs=0.005)
     assert words_of(page)[0]["decided"]
     expect(page.locator("#problem")).to_be_hidden()
 

@@ -32,8 +32,8 @@ _PAGE = resource.getpagesize()
 
 def work(queue: str) -> None:
     """Do the work of a queue until told to end. Memory is limited: what wants more fails, and with it nothing else."""
-    most = settings.WORKER_MEGABYTES << 20
-    resource.setrlimit(resource.RLIMIT_DATA, (most, most))
+    _, ever = resource.getrlimit(resource.RLIMIT_DATA)
+    resource.setrlimit(resource.RLIMIT_DATA, (settings.WORKER_MEGABYTES << 20, ever))  # What runs aside has its own.
     with app.replace_connector(app.connector.get_worker_connector()) as own:  # type: ignore[attr-defined]
         asyncio.run(_work(own, queue))
 
