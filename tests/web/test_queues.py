@@ -84,6 +84,14 @@ def test_a_second_reading_joins_the_first_unless_something_changed(ferry):
     assert ProcrastinateJob.objects.filter(lock=f"reading of scene {ferry.scene.pk}").count() == 2
 
 
+def test_long_readings_leave_a_reader_for_who_asks_for_a_line(long_scene):
+    ferry = long_scene
+    ask_to_read(ferry.owner, ferry.scene, all=True)
+    ask_to_read(ferry.owner, ferry.scene, lines=[3])
+    locks = ProcrastinateJob.objects.order_by("id").values_list("lock", flat=True)
+    assert list(locks) == ["a long reading", f"reading of scene {ferry.scene.pk}"]
+
+
 def test_a_page_says_how_many_come_before_and_how_long_it_takes(ferry, editor):
     film(ferry.owner, ferry)
     second = film(editor, ferry, 66)

@@ -17,6 +17,8 @@ from tinfork.web.sound.arranging import arrangement_of
 from .scene import changed_lines
 from .tasks import read_scene, versions_of
 
+_FEW_LINES, _SHORT_SECONDS = 12, 90
+
 
 @transaction.atomic
 def ask_to_read(
@@ -39,7 +41,9 @@ def ask_to_read(
     running = Job.objects.filter(kind="read", subject=scene.pk, state=Job.State.RUNNING, of=versions_of(scene)).first()
     if running and _includes(running.asked, asked):
         return running
-    lock = f"reading of scene {scene.pk}"
+    # One of those that keep a reader for minutes at a time: the others are there for who asks for a line.
+    long = len(wanted) > _FEW_LINES or (not wanted and document.value.frames > _SHORT_SECONDS * scene.fps)
+    lock = "a long reading" if long else f"reading of scene {scene.pk}"
     return enqueue(person, read_scene, "read", scene.pk, scene, asked, WAITED_FOR, lock)
 
 
