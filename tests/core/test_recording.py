@@ -1,3 +1,5 @@
+import io
+
 import numpy as np
 import pytest
 import soundfile
@@ -7,7 +9,7 @@ from hypothesis import strategies as st
 from tests.speech import recording_of
 from tinfork.core import limits
 from tinfork.core.errors import SoundError
-from tinfork.core.sound import decode, peaks, recording
+from tinfork.core.sound import decode, peaks, pieces, recording
 from tinfork.core.sound.survey import survey
 
 
@@ -106,3 +108,15 @@ def test_a_level_is_nothing_at_35_decibels_below_the_loud_end():
     assert heard.level(0.1, 0.9) == pytest.approx(1.0, abs=0.01)
     assert heard.level(1.1, 1.9) == pytest.approx(0.5, abs=0.01)
     assert heard.level(2.1, 2.9) == 0.0
+
+
+def test_a_long_sound_comes_in_pieces_that_are_all_of_it(tmp_path):
+    rate = 8_000
+    samples = np.random.default_rng(1).integers(-9_000, 9_000, round(2.25 * pieces.SECONDS * rate)).astype(np.int16)
+    soundfile.write(tmp_path / "long.flac", samples, rate)
+    found = [soundfile.read(io.BytesIO(pieces.piece(tmp_path / "long.flac", n)), dtype="int16")[0] for n in range(3)]
+    assert [len(one) / rate for one in found] == [60, 60, 15]
+    assert np.array_equal(np.concatenate(found), samples)
+    for number in (3, 10**9):
+        with pytest.raises(SoundError):
+            pieces.piece(tmp_path / "long.flac", number)

@@ -198,6 +198,7 @@ def test_what_cannot_be_used_of_an_upload_is_said_and_the_rest_is_kept(ferry, ch
     page = client.post(
         f"/charts/{chart.pk}/bring",
         {"file": [evil, drawn("tuck"), SimpleUploadedFile("more.zip", packed.getvalue())]},
+        follow=True,
     ).content.decode()
     assert "evil.svg holds code that would run" in page
     assert {(d.mood, d.name) for d in chart.drawings.all()} > {("neutral", "tuck"), ("happy", "spread")}

@@ -12,7 +12,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
-from tests.hungry import eat, sleep
+from tests.hungry import eat, hurried, sleep
 from tests.web.test_charts import drawn
 from tinfork.core.errors import BundleError
 from tinfork.core.formats import bundle
@@ -67,20 +67,14 @@ def bring(ferry, chart):
     return send
 
 
-@pytest.fixture
-def hurried(monkeypatch):
-    """A file may take a second."""
-    monkeypatch.setattr(prepared, "SECONDS_A_FILE", 1)
-
-
 @pytest.mark.parametrize("kind", SLOW)
 def test_what_draws_for_minutes_is_stopped(kind, tmp_path):
     path = tmp_path / "slow.svg"
     path.write_text(SLOW[kind])
     begun = time.monotonic()
     with pytest.raises(TooMuchError, match=r"slow\.svg .*(takes|cannot)"):
-        aside(prepared.one_picture, prepared.Source("slow.svg", path), tmp_path)
-    assert time.monotonic() - begun < prepared.SECONDS_A_FILE + 8
+        aside(hurried, prepared.Source("slow.svg", path), tmp_path)
+    assert time.monotonic() - begun < prepared.SECONDS_A_FILE
 
 
 def test_what_is_packed_small_takes_no_memory_here(bring, chart):

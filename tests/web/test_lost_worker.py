@@ -62,12 +62,14 @@ def test_what_a_killed_worker_left_is_taken_up_again(transactional_db, long_scen
     first = start_worker()
     until(job, lambda job: job.progress > 0.1)
     first.kill()
+    killed = time.monotonic()
     first.wait()
     job.refresh_from_db()
     assert job.state == Job.State.RUNNING
 
     start_worker()
     until(job, lambda job: job.attempts == 2 and job.state == Job.State.RUNNING)
+    assert time.monotonic() - killed < 15
     page = ferry.client(ferry.owner).get(f"/jobs/{job.pk}/").content.decode()
     assert "taken up again" in page
     until(job, lambda job: job.state == Job.State.DONE)

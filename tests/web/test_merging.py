@@ -7,6 +7,7 @@ import pytest
 from tinfork.web.acting.models import acting_of
 from tinfork.web.edits.models import Edit
 from tinfork.web.edits.spots import meet, spots
+from tinfork.web.sound.arranging import arrangement_of
 
 
 @pytest.fixture
@@ -118,3 +119,17 @@ def test_where_changes_meet():
     assert not meet([["line 4", 2, 3, 0]], [["line 5", None, None, 0]])
     assert not meet([["pins", 4, 6, 7]], [["pins", 6, 8, 7], ["pins", 4, 6, 8], ["hold", None, None, 0]])
     assert meet([["pins", 4, 7, 7]], [["pins", 6, 8, 7]])
+
+
+def test_what_lies_on_a_sound_that_was_moved_is_refused_and_what_lies_on_another_is_not(ferry, editor):
+    (clip,) = arrangement_of(ferry.scene).value.clips
+    cut = clip.frames // 2
+    ferry.sound(ferry.owner, "split", clips=[clip.id], frame=cut)
+    version = ferry.fresh.version
+    other = max(arrangement_of(ferry.scene).value.clips, key=lambda one: one.start)
+    ferry.sound(ferry.owner, "slide", clips=[other.id], by=12, ripple=False)
+    assert ferry.fresh.version > version
+    moved = ferry.edit(editor, "pin", version, frame=cut + 4, frames=2, drawing="open").status_code
+    stays = ferry.edit(editor, "pin", version, frame=4, frames=2, drawing="open").status_code
+    same = clip.source_id == other.source_id
+    assert (moved, stays) == (409, 409 if same else 200)

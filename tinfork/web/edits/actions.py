@@ -21,7 +21,7 @@ from tinfork.web.productions.permissions import Person, check
 from . import following
 from .diff import apply, diff
 from .models import Document, Edit
-from .spots import Spot, meet, spots
+from .spots import Spot, meet, rest_on, spots
 
 D = TypeVar("D", bound=Document)
 
@@ -84,7 +84,7 @@ def _check_untouched(document: Document, own: list[Spot]) -> None:
     if version is None:
         return
     since = document.edits.filter(last_at__gte=version).values_list("spots", flat=True)
-    if any(theirs is None or meet(own, theirs) for theirs in since):
+    if rest_on(own, document.moved_since(version)) or any(theirs is None or meet(own, theirs) for theirs in since):
         raise _stale(document, version)
     document.merged = True
 

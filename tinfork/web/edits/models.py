@@ -47,6 +47,10 @@ class Document(models.Model):
         """The documents of this kind in scenes of these numbers."""
         return cls._default_manager.filter(scene__in=scenes)
 
+    def moved_since(self, version: int) -> frozenset[int]:
+        """The sounds that were moved under what was decided since a version, by the number of their placing."""
+        return frozenset()
+
     asked_on: int | None = None
     """The version an edit was asked for on that is being made on a later one; None else."""
 

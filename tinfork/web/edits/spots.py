@@ -4,7 +4,7 @@ A spot is [part, first, end, of]: a part of the document, and of that the frames
 end, counted in the sound of that number; None for both: all of it.
 """
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from typing import Any
 
 Spot = list[Any]
@@ -72,6 +72,11 @@ def meet(ours: Iterable[Spot], theirs: Iterable[Spot]) -> bool:
     others = list(theirs)
     rests = {part for spot in own for part in _named_by(spot[0])}
     return any(other[0] in rests or any(_touch(spot, other) for spot in own) for other in others)
+
+
+def rest_on(own: Iterable[Spot], moved: Collection[int]) -> bool:
+    """Whether something that is touched lies on sounds that were moved, or it is not known on which it lies."""
+    return bool(moved) and any(spot[1] is None or not spot[3] or spot[3] in moved for spot in own)
 
 
 def _named_by(part: str) -> Iterator[str]:

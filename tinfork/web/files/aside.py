@@ -10,6 +10,7 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from multiprocessing.connection import Connection
+from multiprocessing.forkserver import ensure_running
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any, TypeVar
@@ -22,7 +23,7 @@ SECONDS, MEGABYTES = 150.0, 2_400
 """Thrice what the largest honest chart takes, 120 drawings of 1000 x 1000, in time; a fifth more than it in memory."""
 
 _SECONDS_TO_WAIT = 20.0
-_NICE = 10
+_NICE = 4
 _PRELOADED = ["tinfork.core.formats.chart_in", "tinfork.core.sound.survey"]
 
 _processes = multiprocessing.get_context("forkserver")
@@ -32,6 +33,11 @@ _turn, _next = threading.Semaphore(1), threading.Semaphore(1)
 
 class TooMuchError(TinForkError):
     """What was to be opened took more than it may, or broke what opened it."""
+
+
+def get_ready() -> None:
+    """Start what such processes are forked from, so that the first need not wait for it."""
+    ensure_running()
 
 
 def aside(do: Callable[..., T], *given: Any, seconds: float = SECONDS, megabytes: int = MEGABYTES) -> T:
@@ -57,7 +63,7 @@ def aside(do: Callable[..., T], *given: Any, seconds: float = SECONDS, megabytes
     if done == "memory":
         raise TooMuchError(f"{name} takes more memory to open than it may; make it smaller, or bring fewer in at once.")
     if done == "late" or process.exitcode == -signal.SIGALRM:
-        raise TooMuchError(f"{name} takes too long to open; simplify it, or export it as a PNG.")
+        raise TooMuchError(f"{name} takes too long to open; export it again in a simpler way.")
     raise TooMuchError(f"{name} cannot be opened; export it again in a simpler way.")
 
 
@@ -94,7 +100,7 @@ def _run(its: Connection, megabytes: int, at_work: str, do: Callable[..., Any], 
     os.environ[AT_WORK] = at_work
     try:
         its.send(("done", do(*given)))
-    except TinForkError as refused:
+    except (TinForkError, OSError) as refused:  # A full disk is told as that.
         its.send(("refused", refused))
     except MemoryError:
         its.send(("memory", None))

@@ -27,6 +27,10 @@ Body = dict[str, Any]
 Spans = list[list[Any]]
 
 
+_MOST_MOVES = 40
+"""So many moves of sounds a stave remembers."""
+
+
 class Stave(Document):
     """One character's lanes in a scene: the reading of their lines, pins, and the mouth track planned from both.
 
@@ -40,7 +44,7 @@ class Stave(Document):
     for each line by its number, the stretches of sounds its words lie on: sound, first and last second, whether it is
     said; cells and drawings: the mouth track (tinfork.core.exposure.track), in frames of the scene; unplanned: the
     stretches of it that do not yet follow from the rest; changed: those of them where nothing is kept of what the track
-    shows there.
+    shows there; moved: by which versions which sounds were moved.
     """
 
     EDITABLE = (
@@ -78,6 +82,7 @@ class Stave(Document):
     drawings = models.JSONField(default=list)
     unplanned = models.JSONField(default=list)
     changed = models.JSONField(default=list)
+    moved = models.JSONField(default=list)
 
     anew: Sequence[range] = ()
     """The stretches of the track that the last change, made with this object, does not leave as they were."""
@@ -101,6 +106,14 @@ class Stave(Document):
     def of_area(cls, scene: Scene, area: str) -> "Stave | None":
         """The scene's stave that the edit log calls so."""
         return cls.objects.filter(scene=scene, pk=int(area.split()[1])).first() if area.startswith("stave ") else None
+
+    def moved_since(self, version: int) -> frozenset[int]:
+        """The sounds that were moved since a version; kept of the last moves."""
+        return frozenset(sound for at, sounds in self.moved if at >= version for sound in sounds)
+
+    def note_moved(self, sounds: Iterable[int]) -> None:
+        """Note that sounds are moved on this version. Does not save."""
+        self.moved = [*self.moved, [self.version, sorted(sounds)]][-_MOST_MOVES:]
 
     @property
     def is_read(self) -> bool:

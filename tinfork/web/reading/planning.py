@@ -322,8 +322,16 @@ def _follow_arrangement(document: Arrangement, before: dict[str, Any]) -> None:
             stave.bring_back(document.to_bring_back.pop(stave.area))
         else:
             _follow_clips(Placed(stave, was), Placed(stave, document))
+        stave.note_moved(_sounds_moved(was, document, stave.character_id))
         stave.version += 1
         stave.save()
+
+
+def _sounds_moved(was: Arrangement, now: Arrangement, character: int) -> set[int]:
+    """The sounds of a character that lie elsewhere than they did, or are cut otherwise."""
+    before, after = ({(c.source_id, c.start - c.offset, c.offset, c.frames) for c in clips_of(one.value, character)}
+                     for one in (was, now))  # fmt: skip
+    return {source for source, *_ in before ^ after}
 
 
 def _depends(arrangement: Arrangement, character: int) -> tuple[Any, ...]:

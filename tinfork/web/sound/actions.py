@@ -20,10 +20,14 @@ from tinfork.core.sound.arrangement import MIX
 from tinfork.core.sound.survey import Survey, survey
 from tinfork.core.speech import scratch
 from tinfork.web.files import store
+from tinfork.web.files.aside import aside
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person, check
 
 from .models import ChannelCopy, SoundFile, Take
+
+_SECONDS_TO_OPEN, _MEGABYTES_TO_OPEN = 900.0, 1_000
+"""Ninety minutes are opened in a fraction of it."""
 
 Upload: TypeAlias = "UploadedFile[Any] | File[Any]"
 
@@ -43,7 +47,7 @@ def bring_in(person: Person, production: Production, upload: Upload) -> SoundFil
         if known:
             store.keep(known.original.name or "", original, digest)
             return known
-        found = survey(original, copy)
+        found = aside(survey, original, copy, seconds=_SECONDS_TO_OPEN, megabytes=_MEGABYTES_TO_OPEN)
         try:
             return _keep(production, _file_name(upload), digest, found, original, copy)
         except IntegrityError:  # Somebody else brought the same content in at the same moment.
@@ -103,7 +107,7 @@ def channel_copy(sound: SoundFile, channel: int) -> ChannelCopy:
         raise SoundError(f"{sound.name} has {sound.channels} channels; choose one of them, or their mix.")
     with tempfile.TemporaryDirectory() as folder, local_file(sound.original) as original:
         copy = Path(folder) / "listen.flac"
-        found = survey(original, copy, channel)
+        found = aside(survey, original, copy, channel, seconds=_SECONDS_TO_OPEN, megabytes=_MEGABYTES_TO_OPEN)
         try:
             with transaction.atomic():
                 return _keep_copy(sound, channel, found, copy)

@@ -1,11 +1,16 @@
 // Sound that leads: the picture asks where the sound is, and never the other way round.
 // At its own speed, clips are scheduled on the audio clock; slower, a mix of them plays with its pitch kept.
+import { heardPieces, Pieces } from "./pieces.js";
+
 const MIX_RATE = 24000;
+
+// So many seconds are scheduled at a time, with so many of them left for the next; and slower ones are mixed at a time.
+const [AHEAD, LEFT, MIXED] = [40, 15, 300];
 
 export class Player {
   constructor(rate) {
     this.frameSeconds = rate.denominator / rate.numerator;
-    this.buffers = new Map();
+    this.pieces = new Pieces((url) => this.#load(url));
     this.clips = [];
     this.sources = [];
     this.at = 0;
@@ -17,6 +22,9 @@ export class Player {
     this.element = null;
     this.ownContext = null;
     this.turnOf = 0;
+    this.until = 0;
+    this.mixFrom = 0;
+    this.mixTo = 0;
   }
 
   get context() {
@@ -24,27 +32,35 @@ export class Player {
     return this.ownContext;
   }
 
-  // clips: [{listen, start, offset, seconds, gain}], times in seconds of the scene, gain a factor.
+  // clips: [{listen, start, offset, seconds, whole, gain}], times in seconds of the scene, whole the seconds of all of
+  // its sound, gain a factor.
   async show(clips, seconds) {
     this.clips = clips;
     this.seconds = seconds;
     this.mix = null;
-    const heard = new Set(clips.map((clip) => clip.listen));
-    for (const url of this.buffers.keys()) if (!heard.has(url)) this.buffers.delete(url);
-    const missing = [...heard].filter((url) => !this.buffers.has(url));
-    await Promise.all(missing.map((url) => this.#load(url)));
+    this.#letGo();
+    const short = clips.filter((clip) => !(clip.whole > MIXED));
+    await Promise.all([this.pieces.have(short, 0, seconds), this.#have(this.at, this.at + AHEAD)]);
+  }
+
+  #have(from, to) {
+    return this.pieces.have(this.clips, from, to);
+  }
+
+  #letGo() {
+    this.pieces.keep(this.clips, this.at - AHEAD, this.at + (this.mix ? MIXED : 2 * AHEAD));
   }
 
   async #load(url) {
     const response = await fetch(url);
     if (!response.ok) throw new Error("The sound could not be loaded.");
-    this.buffers.set(url, await this.context.decodeAudioData(await response.arrayBuffer()));
+    return this.context.decodeAudioData(await response.arrayBuffer());
   }
 
   // Where the sound is now, as it is heard: the audio clock less the time it takes to the ear.
   get time() {
     if (!this.playing) return this.at;
-    if (this.slow) return Math.min(this.seconds, Math.max(this.at, this.slow.currentTime));
+    if (this.slow) return Math.min(this.seconds, Math.max(this.at, this.mixFrom + this.slow.currentTime));
     const heard = this.context.currentTime - (this.context.outputLatency || 0) - this.begun;
     return Math.min(this.seconds, Math.max(this.at, this.at + heard));
   }
@@ -66,8 +82,12 @@ export class Player {
     const { start, end } = this.range ?? { start: 0, end: this.seconds };
     this.at = from < start || from >= end - this.frameSeconds / 2 ? start : from;
     if (this.speed === 1) {
+      this.until = Math.min(end, this.at + AHEAD);
+      await this.#have(this.at, this.until);
+      if (this.turnOf !== mine) return false;
+      this.#letGo();
       this.begun = this.context.currentTime + 0.02;
-      this.#start(this.context, this.at, end - this.at, this.begun);
+      this.#start(this.context, this.at, this.until - this.at, this.begun);
     } else if (!(await this.#playSlow(mine))) return false;
     this.starting = false;
     this.playing = true;
@@ -77,12 +97,28 @@ export class Player {
   // To be asked on every picture: goes round when the end of the range is reached, stops at the end of the scene.
   async turn() {
     const time = this.time;
-    if (time < (this.range?.end ?? this.seconds)) return;
+    const end = this.range?.end ?? this.seconds;
+    if (this.slow && time < end && time >= this.mixTo - this.frameSeconds) {
+      await this.play(time);
+      return;
+    }
+    if (!this.slow && this.until < end && time > this.until - LEFT) this.#goOn(end);
+    if (time < end) return;
     if (this.range) await this.play(this.range.start);
     else {
       this.stop();
       this.at = this.seconds;
     }
+  }
+
+  // Schedule what comes next, before what is scheduled has ended.
+  async #goOn(end) {
+    const [from, mine] = [this.until, this.turnOf];
+    this.until = Math.min(end, from + AHEAD);
+    await this.#have(from, this.until);
+    if (this.turnOf !== mine) return;
+    this.#start(this.context, from, this.until - from, this.begun + from - this.at);
+    this.pieces.keep(this.clips, from - AHEAD, this.until + AHEAD);
   }
 
   stop() {
@@ -100,21 +136,22 @@ export class Player {
     this.stop();
     this.at = time;
     const mine = this.turnOf;
-    await this.context.resume();
+    await Promise.all([this.context.resume(), this.#have(time, time + 1)]);
     if (this.turnOf !== mine) return;
+    this.#letGo();
     for (const source of this.sources) source.stop();
     this.sources = [];
     this.#start(this.context, time, Math.max(this.frameSeconds, 0.06), this.context.currentTime);
   }
 
   async #playSlow(mine) {
-    this.mix ??= await this.#mixDown();
+    if (!this.mix || this.at < this.mixFrom || this.at >= this.mixTo - this.frameSeconds) this.mix = await this.#mixDown(this.at);
     if (this.turnOf !== mine) return false;
     this.element ??= this.#audio();
     if (this.element.src !== this.mix) this.element.src = this.mix;
     this.element.preservesPitch = true;
     this.element.playbackRate = this.speed;
-    this.element.currentTime = this.at;
+    this.element.currentTime = this.at - this.mixFrom;
     await this.element.play();
     if (this.turnOf !== mine) {
       this.element.pause();
@@ -130,9 +167,14 @@ export class Player {
     return element;
   }
 
-  async #mixDown() {
-    const offline = new OfflineAudioContext(1, Math.max(1, Math.ceil(this.seconds * MIX_RATE)), MIX_RATE);
-    this.#start(offline, 0, this.seconds, 0);
+  // Some minutes from a time on; the whole where it is no longer than that.
+  async #mixDown(at) {
+    const from = this.seconds <= MIXED ? 0 : at;
+    const to = Math.min(this.seconds, from + MIXED);
+    await this.#have(from, to);
+    const offline = new OfflineAudioContext(1, Math.max(1, Math.ceil((to - from) * MIX_RATE)), MIX_RATE);
+    this.#start(offline, from, to - from, 0);
+    [this.mixFrom, this.mixTo] = [from, to];
     const samples = (await offline.startRendering()).getChannelData(0);
     this.sources = [];
     if (this.mixUrl) URL.revokeObjectURL(this.mixUrl);
@@ -142,16 +184,15 @@ export class Player {
 
   #start(context, offset, duration, when) {
     for (const clip of this.clips) {
-      const buffer = this.buffers.get(clip.listen);
-      const from = Math.max(offset, clip.start);
-      const seconds = Math.min(offset + duration, clip.start + clip.seconds) - from;
-      const inside = clip.offset + from - clip.start;
-      if (!buffer || seconds <= 0 || inside >= buffer.duration) continue;
-      const source = new AudioBufferSourceNode(context, { buffer });
-      const gain = new GainNode(context, { gain: clip.gain });
-      source.connect(gain).connect(context.destination);
-      source.start(when + from - offset, inside, seconds);
-      this.sources.push(source);
+      for (const piece of heardPieces(clip, offset, offset + duration)) {
+        const buffer = this.pieces.get(piece.url);
+        if (!buffer || piece.inside >= buffer.duration) continue;
+        const source = new AudioBufferSourceNode(context, { buffer });
+        const gain = new GainNode(context, { gain: clip.gain });
+        source.connect(gain).connect(context.destination);
+        source.start(when + piece.when - offset, piece.inside, piece.seconds);
+        this.sources.push(source);
+      }
     }
   }
 }
@@ -188,6 +229,7 @@ export function heardClips(sound, fps) {
       start: clip.start / fps,
       offset: clip.offset / fps,
       seconds: clip.frames / fps,
+      whole: clip.whole / fps,
       gain: 10 ** ((clip.gain + track.gain) / 20),
     })),
   );
