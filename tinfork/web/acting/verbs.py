@@ -144,16 +144,19 @@ class Look(Request, frozen=True, kw_only=True, tag="look"):
 
 
 class Propose(Request, frozen=True, kw_only=True, tag="propose"):
+    merges: ClassVar[bool] = True
     lines: Integers = []
     parts: Names = []
 
 
 class Accept(Request, frozen=True, kw_only=True, tag="accept"):
+    merges: ClassVar[bool] = True
     line: Integer
     parts: Names = []
 
 
 class ThrowAway(Request, frozen=True, kw_only=True, tag="throw away"):
+    merges: ClassVar[bool] = True
     line: Integer
     parts: Names = []
 
