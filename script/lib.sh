@@ -67,7 +67,8 @@ install_front_end() { npm ci --no-audit --no-fund "$@" && mark "node_modules/.in
 
 install() {
   local locks=(requirements.txt) missing
-  [ "${1:-}" = dev ] && locks+=(requirements-dev.txt)
+  # The unit file is tested by systemd's own words.
+  [ "${1:-}" = dev ] && locks+=(requirements-dev.txt) && DEBIAN_PACKAGES+=" systemd"
   missing=$(missing_packages | tr '\n' ' ')
   # shellcheck disable=SC2086
   [ -z "${missing// /}" ] || step "Debian packages" "Install by hand: apt-get install $missing" install_packages $missing

@@ -11,6 +11,8 @@ from django.contrib.auth.models import User
 from django.test import Client
 
 from tinfork.web.prompter.pairing import offer
+from tinfork.web.reading.asking import ask_to_read
+from tinfork.web.reading.tasks import read_scene
 from tinfork.web.sound.models import SoundFile
 
 ROOT = Path(__file__).parents[2]
@@ -110,6 +112,24 @@ def test_a_file_that_is_gone_is_a_sentence(ferry):
     gone = client.get(f"/sounds/{sound.pk}/original")
     assert gone.status_code == 410
     assert "no longer on the disk" in gone.content.decode()
+
+
+def test_what_needs_a_file_that_is_gone_says_so(ferry):
+    for copy in Path(SoundFile.objects.get().original.path).parent.rglob("*"):
+        if copy.is_file():
+            copy.unlink()
+    client = ferry.client(ferry.owner)
+    client.raise_request_exception = False
+    answer = client.post(
+        f"/scenes/{ferry.scene.pk}/sound/voices", {"count": "2"}, headers={"Accept": "application/json"}
+    )
+    assert answer.status_code == 410
+    assert "no longer on the disk" in answer.json()["problem"]
+    job = ask_to_read(ferry.owner, ferry.scene, all=True)
+    with pytest.raises(FileNotFoundError):
+        read_scene(job_id=job.pk)
+    job.refresh_from_db()
+    assert "no longer on the disk" in job.message
 
 
 def test_behind_our_front_files_are_handed_out_by_it(ferry, settings):

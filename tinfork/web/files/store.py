@@ -114,6 +114,16 @@ def _room() -> Iterator[None]:
         raise
 
 
+GONE = "A file that this needs is no longer on the disk. Bring it in again, or have whoever runs this restore a backup."
+
+
+def is_gone(problem: BaseException | None) -> bool:
+    """Whether an error says that a kept file is not in its place."""
+    if not isinstance(problem, FileNotFoundError) or not isinstance(problem.filename, (str, Path)):
+        return False
+    return Path(problem.filename).is_relative_to(settings.MEDIA_ROOT)
+
+
 def is_full(problem: BaseException | None) -> bool:
     """Whether an error says that the disk, or a person's share of it, is full."""
     return isinstance(problem, OSError) and problem.errno in (errno.ENOSPC, errno.EDQUOT)

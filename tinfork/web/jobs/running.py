@@ -15,6 +15,7 @@ from procrastinate import RetryStrategy
 
 from tinfork.core.errors import TinForkError
 from tinfork.web import fence
+from tinfork.web.files import store
 
 from .models import Job
 from .queues import order
@@ -30,6 +31,7 @@ _GIVEN_UP = (
     f"Given up: it was begun {MOST_LOSSES} times, and each time what did it was ended. What was there is kept. "
     "Try it with less: fewer lines, or a shorter sound."
 )
+_OUR_SIDE = "Something went wrong on our side; what was there is kept. Try again."
 _TOO_MUCH = (
     "This took more memory than a piece of work may have. What was there is kept. Try it with less: fewer frames, "
     "smaller pictures, or a shorter sound."
@@ -72,9 +74,10 @@ def running(job_id: int) -> Iterator[tuple[Job, Report]]:
     except MemoryError:
         _LOG.exception("job %s took too much memory", job.pk)
         _end(job, Job.State.FAILED, _TOO_MUCH)
-    except Exception:
+    except Exception as problem:
+        gone = store.is_gone(problem)
         _LOG.exception("job %s failed", job.pk)
-        _end(job, Job.State.FAILED, "Something went wrong on our side; what was there is kept. Try again.")
+        _end(job, Job.State.FAILED, store.GONE if gone else _OUR_SIDE)
         raise
     else:
         _end(job, Job.State.DONE, job.message)
