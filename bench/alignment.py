@@ -9,8 +9,8 @@ import mir_eval.alignment
 import numpy as np
 import pocketsphinx
 
+from tinfork.core.sound.features import STEP_SECONDS
 from tinfork.core.speech import align, listening, model, phones, read, refine
-from tinfork.core.speech.features import STEP_SECONDS
 from tinfork.core.speech.fit import Unit
 from tinfork.core.speech.hearing import Ear, Heard
 from tinfork.core.speech.phones import ARPABET_TO_IPA

@@ -2,8 +2,8 @@
 
 import numpy as np
 
+from tinfork.core.sound.features import STEP_SECONDS
 from tinfork.core.speech import confidence, model
-from tinfork.core.speech.features import STEP_SECONDS
 from tinfork.core.speech.refine import refined
 
 from . import sentences, truth

@@ -25,9 +25,9 @@ from django.test import Client
 from django.test.utils import override_settings, setup_test_environment, teardown_test_environment
 
 from tinfork.core.script.casting import clips_of
-from tinfork.core.sound.anchors import to_source
 from tinfork.core.sound.recording import READ_RATE
 from tinfork.core.speech import read
+from tinfork.core.speech.anchors import to_source
 from tinfork.core.speech.reading import Line, Reading, moved
 from tinfork.web.charts.actions import bring_in as bring_drawings
 from tinfork.web.charts.actions import create_chart, wear

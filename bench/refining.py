@@ -6,8 +6,8 @@ from pathlib import Path
 
 import numpy as np
 
+from tinfork.core.sound.features import STEP_SECONDS
 from tinfork.core.speech import model, refine
-from tinfork.core.speech.features import STEP_SECONDS
 
 from . import acted, sentences, truth
 from .alignment import searched

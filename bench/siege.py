@@ -33,9 +33,9 @@ from django.contrib.auth.models import User  # noqa: E402
 from django.contrib.sessions.backends.db import SessionStore  # noqa: E402
 from django.db import connection  # noqa: E402
 
-from tinfork.core.sound.anchors import to_source  # noqa: E402
 from tinfork.core.sound.recording import READ_RATE  # noqa: E402
 from tinfork.core.speech import read  # noqa: E402
+from tinfork.core.speech.anchors import to_source  # noqa: E402
 from tinfork.core.speech.reading import Reading  # noqa: E402
 from tinfork.web.productions.actions import create_character, create_production, create_scene  # noqa: E402
 from tinfork.web.productions.models import Membership, Production  # noqa: E402

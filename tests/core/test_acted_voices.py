@@ -12,10 +12,10 @@ from bench.truth import Truth, espeak, flite
 from tests.speech import recording_of
 from tinfork.core.sound.bed import has_bed, without_bed
 from tinfork.core.sound.clipped import clipped, restored
+from tinfork.core.sound.features import cepstra, spectra, with_differences
 from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import align, model
 from tinfork.core.speech.adapt import adapted
-from tinfork.core.speech.features import cepstra, spectra, with_differences
 from tinfork.core.speech.fit import Fitted
 from tinfork.core.speech.hearing import Ear
 from tinfork.core.speech.listening import well_read

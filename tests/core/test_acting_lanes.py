@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from tinfork.core.acting import passes, poses, verbs
 from tinfork.core.acting.lanes import EASES, Amounts, Gesture, Key, Lane, Shown, Where, place
-from tinfork.core.acting.parts import DIALS, Part, Piece, Pose, check_parts, matrices, svg_transform
 from tinfork.core.errors import ActingError, TrackError
 from tinfork.core.exposure import verbs as exposing
 from tinfork.core.mouths.face import FORMS, Face, Look, built_in_face, on_face
+from tinfork.core.mouths.parts import DIALS, Part, Piece, Pose, check_parts, matrices, svg_transform
 from tinfork.core.mouths.raster import pixels
 from tinfork.core.plain import plain, restore
 from tinfork.core.sound.arrangement import Clip

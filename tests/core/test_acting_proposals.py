@@ -10,11 +10,11 @@ from tinfork.core.acting import verbs
 from tinfork.core.acting.accents import STRESSED, accent_scores
 from tinfork.core.acting.blinks import blink_frames
 from tinfork.core.acting.lanes import Gesture, Lane, Shown, Where, place
-from tinfork.core.acting.parts import Part
 from tinfork.core.acting.proposals import Wish, proposed, thoughts
 from tinfork.core.acting.speech import Phrase, Said, Speech, near
 from tinfork.core.exposure import verbs as exposing
 from tinfork.core.mouths.face import Look, built_in_face
+from tinfork.core.mouths.parts import Part
 from tinfork.core.sound.melody import STEP, Melody, melody_of
 from tinfork.core.speech.reading import Sound, Word
 

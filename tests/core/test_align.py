@@ -5,7 +5,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tinfork.core.speech import align, features, model
+from tinfork.core.sound import features
+from tinfork.core.speech import align, model
 
 ACOUSTIC = model.load()
 PHONES = [ACOUSTIC.index(name) for name in ("F", "AA", "G", "S")]

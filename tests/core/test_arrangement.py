@@ -11,10 +11,12 @@ from hypothesis import strategies as st
 
 from tests.speech import sounds_of
 from tinfork.core.errors import SoundError, TrackError
+from tinfork.core.exposure import pins as anchored_pins
 from tinfork.core.exposure.track import Pin
 from tinfork.core.plain import plain, restore
 from tinfork.core.sound import anchors, mix
 from tinfork.core.sound import arrangement as core
+from tinfork.core.speech import anchors as anchored_words
 from tinfork.core.speech.reading import Line, Word
 
 FPS = 24.0
@@ -134,16 +136,16 @@ def test_every_clip_stays_within_its_sound_whatever_is_done(run):
 @given(moves, st.integers(0, 99), st.integers(1, 6))
 def test_a_pin_is_seen_exactly_where_its_sound_is_heard(run, frame, frames):
     before, after = two_tracks(), moved(two_tracks(), run)
-    bound = anchors.anchor_pins([Pin(frame, frames, "open")], before.tracks[0].clips)
+    bound = anchored_pins.anchor_pins([Pin(frame, frames, "open")], before.tracks[0].clips)
     end = max(1, after.frames)
-    found = anchors.place_pins(bound, after.tracks[0].clips, end)
+    found = anchored_pins.place_pins(bound, after.tracks[0].clips, end)
     placed, hidden = found.shown, found.hidden
     where = [at for at, sound, place in heard_at(after)[0] if (sound, place) == (5, frame) and 0 <= at < end]
     assert len(placed) + len(hidden) == 1
     if placed:
         assert placed[0].frame in where
         if sum(c.start <= placed[0].frame < c.end for c in after.tracks[0].clips) == 1:
-            assert anchors.anchor_pins(placed, after.tracks[0].clips)[0].frame == frame
+            assert anchored_pins.anchor_pins(placed, after.tracks[0].clips)[0].frame == frame
     elif hidden == bound:
         clips = after.tracks[0].clips
         assert not where or any(c.start - c.offset + frame < 0 for c in clips if c.source_id == 3)
@@ -161,12 +163,12 @@ def line_of(words):
 def test_words_are_heard_where_their_sound_is(run):
     before, after = two_tracks(), moved(two_tracks(), run)
     line = line_of([("a", 0.5), ("b", 2.0), ("c", 5.5)])
-    kept = anchors.to_source([line], before.tracks[0].clips, FPS)
-    (same,) = anchors.to_scene(kept, before.tracks[0].clips, before.frames, FPS)
+    kept = anchored_words.to_source([line], before.tracks[0].clips, FPS)
+    (same,) = anchored_words.to_scene(kept, before.tracks[0].clips, before.frames, FPS)
     assert [(w.text, len(w.sounds)) for w in same.words] == [(w.text, len(w.sounds)) for w in line.words]
     assert [w.start for w in same.words] == pytest.approx([w.start for w in line.words])
     clips, frames = after.tracks[0].clips, after.frames
-    for found in anchors.to_scene(kept, clips, frames, FPS):
+    for found in anchored_words.to_scene(kept, clips, frames, FPS):
         assert found.id == 4
         for word in found.words:
             for sound in word.sounds:
@@ -177,10 +179,10 @@ def test_words_are_heard_where_their_sound_is(run):
 
 def test_what_belongs_to_no_sound_stays_where_it_is():
     clips = two_tracks().tracks[0].clips
-    kept = anchors.to_source([line_of([("a", 4.5)])], clips, FPS)
+    kept = anchored_words.to_source([line_of([("a", 4.5)])], clips, FPS)
     assert kept[0].words[0].source_id == anchors.SCENE
     slid = [replace(c, start=c.start + 50) for c in clips]
-    assert anchors.to_scene(kept, slid, 300, FPS)[0].start == 4.5
+    assert anchored_words.to_scene(kept, slid, 300, FPS)[0].start == 4.5
 
 
 def test_a_mix_lays_clips_where_they_are(tmp_path):
@@ -206,9 +208,9 @@ def test_no_pin_changes_unless_a_person_changes_it(run, asked, later):
     made = moved(two_tracks(), run)
     kept = ()
     for frame, frames, drawing in asked:
-        kept = anchors.set_pins(kept, [Pin(frame, frames, drawing)], made.tracks[0].clips, 60)
+        kept = anchored_pins.set_pins(kept, [Pin(frame, frames, drawing)], made.tracks[0].clips, 60)
     after = moved(made, later)
-    found = anchors.place_pins(kept, after.tracks[0].clips, 60)
+    found = anchored_pins.place_pins(kept, after.tracks[0].clips, 60)
     seen = sum(pin.frames for pin in found.shown)
     assert all(a.end <= b.frame for a, b in itertools.pairwise(found.shown))
     assert seen <= sum(pin.frames for pin in kept)
@@ -218,19 +220,19 @@ def test_no_pin_changes_unless_a_person_changes_it(run, asked, later):
 
 
 def test_a_pin_set_later_lies_on_those_a_move_brought_under_it():
-    pins = (anchors.AnchoredPin(10, 8, "open", 1), anchors.AnchoredPin(4, 3, "press", 2))
+    pins = (anchored_pins.AnchoredPin(10, 8, "open", 1), anchored_pins.AnchoredPin(4, 3, "press", 2))
     clips = (core.Clip(1, 7, 1, 0, 0, 30, 30), core.Clip(2, 8, 2, 8, 0, 20, 20))
-    found = anchors.place_pins(pins, clips, 60)
+    found = anchored_pins.place_pins(pins, clips, 60)
     assert found.shown == (Pin(10, 2, "open"), Pin(12, 3, "press"), Pin(15, 3, "open"))
     assert [(one.pin, one.frame) for one in found.covered] == [(pins[0], 10)]
-    third = anchors.set_pins(pins, [Pin(30, 2, "open")], clips, 60)
+    third = anchored_pins.set_pins(pins, [Pin(30, 2, "open")], clips, 60)
     assert third[:2] == pins
-    on_top = anchors.set_pins(pins, [Pin(16, 9, "purse")], clips, 60)
-    assert on_top[0] == anchors.AnchoredPin(10, 6, "open", 1)
+    on_top = anchored_pins.set_pins(pins, [Pin(16, 9, "purse")], clips, 60)
+    assert on_top[0] == anchored_pins.AnchoredPin(10, 6, "open", 1)
     assert on_top[1] == pins[1]
-    assert anchors.unset_pins(pins, [13], clips, 60) == pins[:1]
+    assert anchored_pins.unset_pins(pins, [13], clips, 60) == pins[:1]
     with pytest.raises(TrackError):
-        anchors.unset_pins(pins, [40], clips, 60)
+        anchored_pins.unset_pins(pins, [40], clips, 60)
 
 
 def test_what_begins_with_the_first_that_is_moved_moves_along_too():

@@ -12,10 +12,10 @@ from tinfork.core.exposure import verbs
 from tinfork.core.exposure.checks import Kind, Looked, checks
 from tinfork.core.exposure.cures import with_cures
 from tinfork.core.exposure.curves import curves
+from tinfork.core.exposure.pins import anchor_pins, place_pins, set_pins, unset_pins
 from tinfork.core.exposure.plan import Before, dials, plan
 from tinfork.core.exposure.track import Exposure, Passage, Pin, Settings
 from tinfork.core.mouths.chart import Chart, built_in
-from tinfork.core.sound.anchors import anchor_pins, place_pins, set_pins, unset_pins
 from tinfork.core.speech.reading import Line, Word
 
 FPS = Fraction(24)

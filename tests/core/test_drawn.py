@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from tinfork.core.acting.parts import Pose
 from tinfork.core.mouths import draw, drift
 from tinfork.core.mouths.draw import BOX, STYLES
 from tinfork.core.mouths.face import FORMS, VIEW, Look, built_in_face, on_face
+from tinfork.core.mouths.parts import Pose
 from tinfork.core.mouths.picture import opened
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.shapes import SHAPES

@@ -6,8 +6,8 @@ import pytest
 from bench import odd
 from bench.truth import Truth, flite
 from tinfork.core.sound import recording
+from tinfork.core.sound.features import cepstra
 from tinfork.core.speech import model, pronounce, words
-from tinfork.core.speech.features import cepstra
 from tinfork.core.speech.read import read
 from tinfork.core.speech.reading import Word
 from tinfork.core.speech.steady import counted_once, held

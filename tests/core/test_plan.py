@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from tests.speech import say, sounds_of
 from tinfork.core.errors import TrackError
+from tinfork.core.exposure import pins as anchored_pins
 from tinfork.core.exposure import plan as planner
 from tinfork.core.exposure.curves import curves, targets_of
 from tinfork.core.exposure.events import nucleus_missed
@@ -17,7 +18,6 @@ from tinfork.core.exposure.stillness import seen_runs
 from tinfork.core.exposure.track import Passage, Pin, Settings
 from tinfork.core.mouths.chart import Chart, Drawing, built_in
 from tinfork.core.mouths.shapes import SHAPES
-from tinfork.core.sound import anchors
 from tinfork.core.speech.reading import Sound
 
 CHART = built_in()
@@ -110,8 +110,8 @@ def laid(asked):
     """Pins that a person set one after the other, as they lie in the scene."""
     kept = ()
     for frame, frames, drawing in asked:
-        kept = anchors.set_pins(kept, [Pin(frame, frames, drawing)], (), 999)
-    return anchors.place_pins(kept, (), 999).shown
+        kept = anchored_pins.set_pins(kept, [Pin(frame, frames, drawing)], (), 999)
+    return anchored_pins.place_pins(kept, (), 999).shown
 
 
 pins = st.lists(st.tuples(st.integers(0, 60), st.integers(1, 9), st.sampled_from(list(SHAPES))), max_size=8)

@@ -14,8 +14,8 @@ from tinfork.core.errors import ScriptError
 from tinfork.core.mouths.shapes import shapes_of
 from tinfork.core.plain import plain, restore
 from tinfork.core.sound import recording
+from tinfork.core.sound.features import cepstra, with_differences
 from tinfork.core.speech import model, phones, reading
-from tinfork.core.speech.features import cepstra, with_differences
 from tinfork.core.speech.read import LineToRead, read, read_lines
 from tinfork.core.speech.reading import SOUNDS_ONLY
 

@@ -7,12 +7,12 @@ from hypothesis import strategies as st
 
 from tests.speech import sounds_of
 from tinfork.core.exposure.curves import curves, silence
+from tinfork.core.exposure.pins import PlacedPins
 from tinfork.core.exposure.plan import plan
 from tinfork.core.exposure.track import Exposure, Passage, Pin, Settings, Track, cut_to
 from tinfork.core.exposure.windows import Known, merged, window, without
 from tinfork.core.exposure.windows import around as around_pins
 from tinfork.core.mouths.chart import built_in
-from tinfork.core.sound.anchors import PlacedPins
 from tinfork.core.timebase import frames_touched
 
 CHART = built_in()

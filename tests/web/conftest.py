@@ -12,8 +12,8 @@ from django.test import Client
 from tests.speech import LINE, make_film, speak
 from tinfork.core.plain import plain
 from tinfork.core.sound import recording
-from tinfork.core.sound.anchors import to_source
 from tinfork.core.speech import read
+from tinfork.core.speech.anchors import to_source
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Membership

@@ -13,7 +13,7 @@ from msgspec import structs
 
 from tests.web.test_faces import square
 from tests.web.test_handover import makes
-from tinfork.core.acting.parts import DIALS
+from tinfork.core.mouths.parts import DIALS
 from tinfork.core.mouths.picture import opened
 from tinfork.web.acting.models import Acting, SavedPose, acting_of, kept_lane
 from tinfork.web.acting.staging import Stage

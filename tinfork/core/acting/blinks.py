@@ -6,8 +6,8 @@ from collections.abc import Collection, Sequence
 
 import numpy as np
 
+from ..mouths.parts import HALF, SHUT
 from .lanes import Gesture, Shown
-from .parts import HALF, SHUT
 from .speech import Speech, near
 
 USUAL_RATE = 16.0

@@ -15,10 +15,11 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from ..exposure.easing import smooth
+from ..exposure.pins import AnchoredPin, place_pins
 from ..exposure.track import Exposure, Pin
-from ..sound.anchors import SCENE, AnchoredPin, anchor, place_pins, spans_of
+from ..mouths.parts import Pose
+from ..sound.anchors import SCENE, anchor, spans_of
 from ..sound.arrangement import Clip
-from .parts import Pose
 
 Array = NDArray[np.float64]
 

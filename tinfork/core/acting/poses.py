@@ -4,8 +4,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from ..exposure.verbs import Piece, lay
+from ..mouths.parts import DIALS, Part, Pose
 from .lanes import Lane, Where
-from .parts import DIALS, Part, Pose
 from .verbs import expose, keyed_on, set_key
 
 MIRRORED = ("x", "turn", "bend")

@@ -10,9 +10,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..mouths.parts import SHUT, Part
 from .blinks import LEAST_RATE, MOST_RATE, USUAL_RATE, blink, blink_frames
 from .lanes import Gesture, PlacedLane, Points
-from .parts import SHUT, Part
 from .speech import Phrase, Said, Speech
 
 Dials = dict[str, Points]

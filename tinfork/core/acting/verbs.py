@@ -12,11 +12,12 @@ from msgspec import structs
 
 from ..errors import ActingError
 from ..exposure import verbs as exposing
+from ..exposure.pins import set_pins, unset_pins
 from ..exposure.track import Exposure, Pin
 from ..limits import MAX_GESTURES, MAX_KEYS, MAX_LANE_LEAD
-from ..sound.anchors import set_pins, spans_of, unset_pins
+from ..mouths.parts import DIALS
+from ..sound.anchors import spans_of
 from .lanes import EASES, HOLD, SMOOTH, Array, Gesture, Key, Lane, PlacedKeys, Where, place
-from .parts import DIALS
 from .passes import fitted
 
 Track = tuple[Exposure, ...]

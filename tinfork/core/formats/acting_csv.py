@@ -4,7 +4,7 @@ thing than on the one before."""
 import csv
 import io
 
-from ..acting.parts import DIALS, Pose
+from ..mouths.parts import DIALS, Pose
 from ..shot.shot import Shot
 from .cells import escaped
 

@@ -10,8 +10,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..acting.parts import MOUTH
 from ..mouths.draw import Palette, rings
+from ..mouths.parts import MOUTH
 from ..mouths.shapes import SHAPES, Articulation
 from ..shot.shot import Role, Shot
 from ..timebase import frame_time

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from ..acting.parts import MOUTH, Part
 from ..mouths.face import VIEW, Face, on_face
+from ..mouths.parts import MOUTH, Part
 from ..mouths.raster import png
 from ..shot.shot import Plate, Role, Shot, plates
 from ..shot.stage import Look, side_by_side

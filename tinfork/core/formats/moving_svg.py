@@ -4,9 +4,9 @@ import re
 from pathlib import Path
 from xml.sax.saxutils import escape, quoteattr
 
-from ..acting.parts import MOUTH
 from ..mouths.draw import BOX
 from ..mouths.face import VIEW
+from ..mouths.parts import MOUTH
 from ..shot.shot import Plate, Role, Shot, plates
 from ..shot.stage import Look, side_by_side
 from ..timebase import frame_time

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..acting.parts import MOUTH, Part
+from ..mouths.parts import MOUTH, Part
 from ..shot.shot import Role
 
 Array = NDArray[np.float64]

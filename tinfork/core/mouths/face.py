@@ -3,8 +3,8 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from ..acting.parts import HALF, HEAD, MOUTH, SHUT, WHOLE, Part, Piece, Pose, matrices, svg_transform
 from .draw import Palette, mouth
+from .parts import HALF, HEAD, MOUTH, SHUT, WHOLE, Part, Piece, Pose, matrices, svg_transform
 from .shapes import Articulation
 
 VIEW = (-170, -240, 340, 408)

@@ -7,8 +7,8 @@ from functools import lru_cache
 import numpy as np
 from PIL import Image
 
-from ..acting.parts import MOUTH, Matrix, Pose, matrices
 from ..mouths.face import VIEW, Face, seen_pieces
+from ..mouths.parts import MOUTH, Matrix, Pose, matrices
 from ..mouths.raster import png
 
 Poses = Mapping[str, Pose]

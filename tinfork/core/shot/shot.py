@@ -7,12 +7,12 @@ from functools import cached_property
 from pathlib import Path
 
 from ..acting.lanes import PlacedLane
-from ..acting.parts import Pose
 from ..errors import TrackError
 from ..exposure.easing import Blend, blends
 from ..exposure.track import Exposure, cut_to
 from ..mouths.chart import Chart
 from ..mouths.face import Face
+from ..mouths.parts import Pose
 from ..mouths.picture import Picture
 from ..naming import file_stem
 from ..speech.reading import Line, Reading, moved

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..speech.features import STEP, STEP_SECONDS, cepstra
+from .features import STEP, STEP_SECONDS, cepstra
 
 _PAUSE_SECONDS = 0.22
 _LEAST_SECONDS = 0.25

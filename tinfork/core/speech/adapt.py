@@ -10,8 +10,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from ..sound.features import Array
 from .align import Span
-from .features import Array
 from .model import STATES, AcousticModel
 
 _PRIOR_FRAMES = 150.0

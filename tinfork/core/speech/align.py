@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .features import Array
+from ..sound.features import Array
 from .model import STATES, AcousticModel
 
 IMPOSSIBLE = np.float32(-1e30)

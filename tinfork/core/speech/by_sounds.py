@@ -4,10 +4,10 @@ import itertools
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
+from ..sound.features import STEP_SECONDS, Array
 from ..sound.recording import Recording
 from .align import Span
 from .confidence import path_confidence
-from .features import STEP_SECONDS, Array
 from .hearing import Heard
 from .loop import best_english, best_loop
 from .model import AcousticModel

@@ -12,10 +12,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..sound.features import STEP_SECONDS, Array
 from . import align
 from .align import Bias, Freedom, Phones, Span
 from .confidence import path_confidence
-from .features import STEP_SECONDS, Array
 from .model import STATES, AcousticModel
 
 Progress = Callable[[float], None]

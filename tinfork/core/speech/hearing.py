@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.bed import without_bed
+from ..sound.features import Array, Warp, cepstra_of, spectra, with_differences
 from .adapt import adapted
 from .align import Span
-from .features import Array, Warp, cepstra_of, spectra, with_differences
 from .model import AcousticModel
 from .quiet import drawn_to_silence, stands_out
 from .refine import bands

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from ..sound.features import STEP_SECONDS
 from .align import Bias, Span
-from .features import STEP_SECONDS
 from .fit import Fitted, Unit, fit
 from .hearing import Ear, Heard
 from .model import AcousticModel

@@ -13,8 +13,8 @@ import pocketsphinx
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
+from ..sound.features import Array
 from .align import IMPOSSIBLE, Span
-from .features import Array
 from .model import STATES, AcousticModel
 
 _NEW_PHONE = -14.0

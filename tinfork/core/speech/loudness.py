@@ -5,8 +5,8 @@ import itertools
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
+from ..sound.features import Array
 from ..sound.recording import READ_RATE, Recording
-from .features import Array
 from .read import SILENT_LEVEL
 from .reading import Sound
 

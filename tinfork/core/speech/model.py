@@ -15,7 +15,7 @@ import numpy as np
 import pocketsphinx
 from numpy.typing import NDArray
 
-from .features import Array, spoken_frames
+from ..sound.features import Array, spoken_frames
 
 STATES = 3
 _LOG_BASE_SHIFTED = float(np.log(1.0001)) * 1024

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_erosion, binary_opening, uniform_filter1d
 
-from .features import Array
+from ..sound.features import Array
 from .model import STATES, AcousticModel
 
 LEAST_RANGE = 0.6

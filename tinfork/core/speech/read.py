@@ -7,11 +7,11 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..errors import ScriptError
+from ..sound.features import STEP_SECONDS, Array, frame_total
 from ..sound.recording import Recording
 from . import align, listening, model, phones, pronounce, words
 from .by_sounds import unwritten, with_words_between, without_covered
 from .espeak import check_language
-from .features import STEP_SECONDS, Array, frame_total
 from .fit import Fitted, Unit
 from .hearing import Ear, Heard
 from .reading import Line, Reading, Sound, Word

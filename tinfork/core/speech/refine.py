@@ -14,8 +14,8 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from ..sound.features import SAMPLE_RATE, STEP_SECONDS, Array, Warp, by_warp, warped
 from .align import Span
-from .features import SAMPLE_RATE, STEP_SECONDS, Array, Warp, by_warp, warped
 from .model import AcousticModel
 
 HOP_SECONDS = 0.005

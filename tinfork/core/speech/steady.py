@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_opening, uniform_filter1d
 
-from .features import Array, first_differences
+from ..sound.features import Array, first_differences
 
 _SMOOTH_FRAMES = 9
 _STEADY = 0.75

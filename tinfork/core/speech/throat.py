@@ -11,7 +11,7 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from .features import Array, cepstra_of, spoken_frames
+from ..sound.features import Array, cepstra_of, spoken_frames
 from .model import AcousticModel
 from .steady import held
 

@@ -6,12 +6,12 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..sound.features import STEP_SECONDS
 from ..sound.recording import Recording
 from . import model
 from .align import Span
 from .by_sounds import filled, loop, runs_of_sounds, word_of
 from .espeak import check_language
-from .features import STEP_SECONDS
 from .hearing import Ear, Heard
 from .loudness import swells
 from .quiet import stands_out

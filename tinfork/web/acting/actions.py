@@ -10,12 +10,12 @@ from msgspec import structs
 
 from tinfork.core.acting import passes, poses, proposals, verbs
 from tinfork.core.acting.lanes import Gesture, Lane, Points
-from tinfork.core.acting.parts import DIALS, MOUTH, Part
 from tinfork.core.acting.poses import KeptPose
 from tinfork.core.errors import ActingError
 from tinfork.core.exposure import verbs as exposing
 from tinfork.core.exposure.track import Exposure
 from tinfork.core.limits import MAX_NAME_CHARACTERS
+from tinfork.core.mouths.parts import DIALS, MOUTH, Part
 from tinfork.core.plain import plain
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.actions import checked_name

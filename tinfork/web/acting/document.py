@@ -7,7 +7,7 @@ from typing import Any
 from django.urls import reverse
 
 from tinfork.core.acting.lanes import EASES, Lane, PlacedLane
-from tinfork.core.acting.parts import DIALS
+from tinfork.core.mouths.parts import DIALS
 from tinfork.web.edits.following import Changes
 
 from .models import Acting, SavedPose, part_of, restored_lane

@@ -5,10 +5,10 @@ from typing import NamedTuple
 
 from tinfork.core.acting.accents import accent_scores
 from tinfork.core.acting.lanes import Lane, PlacedLane, Where, place
-from tinfork.core.acting.parts import Part
 from tinfork.core.acting.speech import Phrase, Said, Speech
 from tinfork.core.errors import ActingError
 from tinfork.core.mouths.face import Face
+from tinfork.core.mouths.parts import Part
 from tinfork.core.mouths.shapes import shapes_of
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import frame_after, frame_at

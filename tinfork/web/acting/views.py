@@ -7,8 +7,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 from msgspec import Struct
 
-from tinfork.core.acting.parts import DIALS, ROLES
 from tinfork.core.errors import TinForkError
+from tinfork.core.mouths.parts import DIALS, ROLES
 from tinfork.web.cleaning import clean, natural
 from tinfork.web.edits.following import heard
 from tinfork.web.edits.requests import Integer, answer, parsed, told

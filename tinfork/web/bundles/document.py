@@ -208,7 +208,7 @@ class Acting(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class SavedPose(Struct, frozen=True, forbid_unknown_fields=True):
-    """A pose under a name; parts: what each part does (tinfork.core.acting.parts.Pose)."""
+    """A pose under a name; parts: what each part does (tinfork.core.mouths.parts.Pose)."""
 
     name: Name
     parts: Annotated[dict[Name, Any], Meta(max_length=400)]

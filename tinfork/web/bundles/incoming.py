@@ -16,7 +16,6 @@ from msgspec import Meta, Struct
 
 from tinfork.core.acting import verbs
 from tinfork.core.acting.lanes import EASES, Lane
-from tinfork.core.acting.parts import DIALS, ROLES, Pose, check_parts
 from tinfork.core.errors import BundleError
 from tinfork.core.exposure.track import Exposure, Track
 from tinfork.core.formats.bundle import Opened
@@ -30,6 +29,7 @@ from tinfork.core.limits import (
 )
 from tinfork.core.mouths.face import FORMS
 from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.parts import DIALS, ROLES, Pose, check_parts
 from tinfork.core.mouths.picture import checked_svg
 from tinfork.core.mouths.prepared import Prepared, Source, drawing, one_picture
 from tinfork.core.plain import restore

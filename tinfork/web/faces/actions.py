@@ -7,10 +7,10 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
-from tinfork.core.acting.parts import HEAD, ROLES, Part, check_parts, with_head_and_mouth
 from tinfork.core.errors import ActingError, ChartError
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths import prepared
+from tinfork.core.mouths.parts import HEAD, ROLES, Part, check_parts, with_head_and_mouth
 from tinfork.core.mouths.prepared import Prepared
 from tinfork.core.mouths.register import Registration
 from tinfork.web.charts.actions import Upload

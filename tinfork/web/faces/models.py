@@ -4,10 +4,10 @@ from dataclasses import replace
 from django.db import models
 from django.urls import reverse
 
-from tinfork.core.acting.parts import HEAD, MOUTH, ROLES, Part, Piece, with_head_and_mouth
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.face import MOUTH_SCALE, built_in_face
 from tinfork.core.mouths.face import Face as Shown
+from tinfork.core.mouths.parts import HEAD, MOUTH, ROLES, Part, Piece, with_head_and_mouth
 from tinfork.core.mouths.register import Registration, markup
 from tinfork.web.charts.pictures import Pictured
 from tinfork.web.productions.models import Character, Removable

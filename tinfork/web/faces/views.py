@@ -7,10 +7,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from tinfork.core.acting.parts import ROLES
 from tinfork.core.errors import ChartError, TinForkError
 from tinfork.core.mouths.draw import mouth as drawn_mouth
 from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
+from tinfork.core.mouths.parts import ROLES
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts.models import worn_by
 from tinfork.web.charts.showing import small_url

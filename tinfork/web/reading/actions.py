@@ -7,8 +7,8 @@ from dataclasses import asdict
 from django.db import transaction
 
 from tinfork.core.errors import TinForkError
+from tinfork.core.exposure.pins import set_pins, unset_pins
 from tinfork.core.exposure.track import Pin, Settings, check_pins
-from tinfork.core.sound.anchors import set_pins, unset_pins
 from tinfork.core.speech.reading import Reading
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.models import Character, Scene

@@ -9,8 +9,9 @@ from tinfork.core.errors import ReadingError
 from tinfork.core.plain import plain
 from tinfork.core.script.casting import own_clips
 from tinfork.core.script.lines import Cue, ScriptLine
-from tinfork.core.sound.anchors import SCENE, to_source
+from tinfork.core.sound.anchors import SCENE
 from tinfork.core.speech import pronounce, words
+from tinfork.core.speech.anchors import to_source
 from tinfork.core.speech.by_hand import Said, line_by_hand, natural_seconds
 from tinfork.core.speech.reading import Line, moved_word
 from tinfork.core.timebase import frame_at

@@ -9,9 +9,10 @@ from django.db import transaction
 
 from tinfork.core.errors import ReadingError
 from tinfork.core.plain import plain
-from tinfork.core.sound.anchors import SCENE, clip_at, clip_of
+from tinfork.core.sound.anchors import SCENE, clip_at
 from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech import correct, pronounce, words
+from tinfork.core.speech.anchors import clip_of
 from tinfork.core.speech.by_sounds import without_covered
 from tinfork.core.speech.reading import Reading
 from tinfork.core.timebase import frame_at

@@ -9,8 +9,8 @@ from typing import Any
 from django.urls import reverse
 
 from tinfork.core.exposure import windows
+from tinfork.core.exposure.pins import PlacedPins
 from tinfork.core.mouths.shapes import shapes_of
-from tinfork.core.sound.anchors import PlacedPins
 from tinfork.core.speech.reading import Line
 from tinfork.web.edits.following import Changes
 

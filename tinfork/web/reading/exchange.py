@@ -9,8 +9,8 @@ from django.db import transaction
 from tinfork.core.errors import ReadingError
 from tinfork.core.formats import ctm, exchange_csv, exchange_json, exchange_vtt
 from tinfork.core.script.lines import Cue
-from tinfork.core.sound.anchors import to_source
 from tinfork.core.speech import exchange
+from tinfork.core.speech.anchors import to_source
 from tinfork.core.speech.reading import Line, Reading
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person

@@ -11,10 +11,10 @@ from django.db import transaction
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
 from tinfork.core.exposure.easing import check_ease
+from tinfork.core.exposure.pins import set_pins, unset_pins
 from tinfork.core.exposure.ranges import AnchoredEase, AnchoredStretch
 from tinfork.core.exposure.track import NOTHING, Pin, cut_to
 from tinfork.core.exposure.verbs import Border, Piece, Track
-from tinfork.core.sound.anchors import set_pins, unset_pins
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
 from tinfork.web.sound import arranging

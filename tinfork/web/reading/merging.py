@@ -9,9 +9,9 @@ from dataclasses import dataclass, field, replace
 from tinfork.core.script import marks
 from tinfork.core.script.casting import Part, own_clips
 from tinfork.core.script.lines import ScriptLine
-from tinfork.core.sound.anchors import bound, to_scene, to_source
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import loose
+from tinfork.core.speech.anchors import bound, to_scene, to_source
 from tinfork.core.speech.reading import Line, Reading, Word
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person

@@ -7,11 +7,11 @@ from django.conf import settings
 from django.db import models
 
 from tinfork.core.exposure import windows
+from tinfork.core.exposure.pins import AnchoredPin
 from tinfork.core.exposure.ranges import AnchoredEase, AnchoredIntent, AnchoredMood, AnchoredSettings, AnchoredStretch
 from tinfork.core.exposure.track import Settings, Track, differing
 from tinfork.core.plain import plain, restore
 from tinfork.core.script.lines import pauses
-from tinfork.core.sound.anchors import AnchoredPin
 from tinfork.core.speech.reading import Line, Lost, Reading
 from tinfork.web.edits.models import Document
 from tinfork.web.productions.models import Character, Scene

@@ -10,13 +10,15 @@ from numpy.typing import NDArray
 
 from tinfork.core.exposure import ranges
 from tinfork.core.exposure.curves import untouched
+from tinfork.core.exposure.pins import PlacedPins, place_pins
 from tinfork.core.exposure.ranges import AnchoredEase, AnchoredIntent, AnchoredMood, AnchoredStretch
 from tinfork.core.exposure.track import Passage
 from tinfork.core.plain import restore
 from tinfork.core.script import marks
 from tinfork.core.script.casting import clips_of
-from tinfork.core.sound.anchors import SCENE, PlacedPins, place_pins, to_scene
+from tinfork.core.sound.anchors import SCENE
 from tinfork.core.sound.arrangement import Clip
+from tinfork.core.speech.anchors import to_scene
 from tinfork.core.speech.reading import Line, Sound
 from tinfork.core.timebase import CLOCK_SECONDS
 from tinfork.web.sound.models import Arrangement

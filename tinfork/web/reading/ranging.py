@@ -11,10 +11,11 @@ from msgspec import structs
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
 from tinfork.core.exposure.checks import Kind
+from tinfork.core.exposure.pins import set_pins
 from tinfork.core.exposure.ranges import AnchoredIntent, AnchoredMood, AnchoredSettings, AnchoredStretch, Bend
 from tinfork.core.exposure.track import NOTHING, Settings
 from tinfork.core.exposure.verbs import Piece
-from tinfork.core.sound.anchors import SCENE, set_pins
+from tinfork.core.sound.anchors import SCENE
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
 
