@@ -86,13 +86,13 @@ def test_leftovers_are_swept_once_they_are_old(settings, tmp_path):
 def test_the_same_file_brought_in_twice_at_once_is_kept_once(ferry, tone, monkeypatch):
     both = threading.Barrier(2, timeout=20)
     content = tone.read()
-    surveyed = actions.survey
+    alone = actions.aside
 
-    def survey_together(*arguments):
+    def together(*arguments, **limits):
         both.wait()
-        return surveyed(*arguments)
+        return alone(*arguments, **limits)
 
-    monkeypatch.setattr(actions, "survey", survey_together)
+    monkeypatch.setattr(actions, "aside", together)
     found, problems = [], []
 
     def bring():

@@ -18,7 +18,7 @@ from tinfork.web.reading.takes import keep_take
 from tinfork.web.sound.models import SoundFile
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses"}
-OPEN |= {"health", "may-send", "too-large"}
+OPEN |= {"health", "may-send"}
 OWN = {"shelf", "bring-in", "library", "chart-styles", "stock-sound", "stock-track"}
 
 

@@ -69,6 +69,10 @@ class Running:
         rows = subprocess.run(listed, capture_output=True, text=True, check=False).stdout.splitlines()
         return {int(row.split()[0]): " ".join(row.split()[1:]) for row in rows}
 
+    def called(self, name):
+        """The numbers of the parts that are called so."""
+        return {number for number, what in self.parts().items() if name in what}
+
     def left(self):
         """What still runs out of its folder."""
         rows = subprocess.run(["ps", "-ww", "-eo", "pid=,args="], capture_output=True, text=True, check=True).stdout
@@ -141,9 +145,15 @@ def test_a_stranger_sends_no_more_than_a_form_and_does_not_guess_at_will(running
 def test_whatever_is_killed_is_back(running):
     names = ("nginx: master", "gunicorn", "postgres", "work waited-for", "work fetched-later")
     for name in names:
-        (old,) = [number for number, what in running.parts().items() if name in what]
-        os.kill(old, signal.SIGKILL)
-        running.until(lambda name=name, old=old: any(name in w and n != old for n, w in running.parts().items()), 15)
+        running.until(lambda name=name: running.called(name), 15)
+        there = running.called(name)
+        os.kill(min(there), signal.SIGKILL)
+
+        def is_back(name=name, there=there):
+            now = running.called(name)
+            return len(now) == len(there) and now != there
+
+        running.until(is_back, 15)
         steady = [0]
 
         def answers(steady=steady):

@@ -74,10 +74,13 @@ def one_picture(source: Source, folder: Path) -> Prepared:
     return prepared(_opened(source), folder)
 
 
-def drawing(source: Source, scale: float, folder: Path) -> tuple[Prepared, Any]:
-    """A picture alone, and its outline at a scale. ChartError when it is none that can be used."""
-    picture = _opened(source)
-    return prepared(picture, folder), plain(outline(picture.pixels, scale))
+def drawings(files: Sequence[tuple[Source, float]], folder: Path) -> list[tuple[Prepared, Any]]:
+    """Pictures, and their outlines each at its scale. ChartError when one is none that can be used."""
+    found = []
+    for source, scale in files:
+        picture = _opened(source)
+        found.append((prepared(picture, folder), plain(outline(picture.pixels, scale))))
+    return found
 
 
 def layers(sources: Sequence[Source], folder: Path) -> tuple[list[tuple[Prepared, Registration]], list[str]]:

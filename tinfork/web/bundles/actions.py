@@ -13,11 +13,14 @@ from tinfork.core.errors import BundleError
 from tinfork.core.limits import MAX_BUNDLE_BYTES
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
-from tinfork.web.jobs.queues import enqueue
+from tinfork.web.jobs.queues import LATER, WAITED_FOR, enqueue
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, number_of
 
 from .tasks import bring_in_bundle, make_bundle
+
+_SOON = 64 << 20
+"""A bundle that is no larger is brought in while its person waits."""
 
 Upload: TypeAlias = "UploadedFile[Any]"
 
@@ -48,4 +51,11 @@ def ask_to_bring_in(person: Person, upload: "Upload | None") -> Job:
                 "file": store.keep(f"bundles/{secrets.token_hex(8)}.zip", Path(copy.name)),
                 "name": (upload.name or "")[:120],
             }
-            return enqueue(person, bring_in_bundle, "bring-in", owner, asked=asked)
+            return enqueue(
+                person,
+                bring_in_bundle,
+                "bring-in",
+                owner,
+                asked=asked,
+                queue=WAITED_FOR if upload.size <= _SOON else LATER,
+            )

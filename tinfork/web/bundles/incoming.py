@@ -31,7 +31,7 @@ from tinfork.core.mouths.face import FORMS
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.parts import DIALS, ROLES, Pose, check_parts
 from tinfork.core.mouths.picture import checked_svg
-from tinfork.core.mouths.prepared import Prepared, Source, drawing, one_picture
+from tinfork.core.mouths.prepared import Prepared, Source, drawings, one_picture
 from tinfork.core.plain import restore
 from tinfork.core.sound import arrangement
 from tinfork.core.speech.espeak import check_language
@@ -201,10 +201,11 @@ class _Incoming:
             _amiss("a chart is of neither mouths nor heads")
         chart = MouthChart.objects.create(production=self._production, **_fields(asked, "drawings"))
         self._rows["charts"].append(chart)
-        for one in asked.drawings:
+        sources = [(self._source(one.picture), one.scale) for one in asked.drawings]
+        opened = aside(drawings, sources, self._folder) if sources else []
+        for one, (picture, drawn) in zip(asked.drawings, opened, strict=True):
             if one.vector:
                 checked_svg("A drawing", one.vector.encode())
-            picture, drawn = aside(drawing, self._source(one.picture), one.scale, self._folder)
             self._rows["drawings"].append(
                 ChartDrawing.objects.create(
                     chart=chart,
@@ -217,7 +218,7 @@ class _Incoming:
 
     def _source(self, name: str) -> Source:
         """A picture of the bundle."""
-        path = self._folder / "picture"
+        path = self._folder / name.rpartition("/")[2]
         self._bundle.take(name, path)
         return Source("A picture in this bundle", path)
 

@@ -94,7 +94,7 @@ def _answer(mine: Connection, seconds: float) -> tuple[str, Any]:
 
 
 def _run(its: Connection, megabytes: int, at_work: str, do: Callable[..., Any], given: tuple[Any, ...]) -> None:
-    os.nice(_NICE)
+    os.nice(max(0, _NICE - os.nice(0)))
     signal.signal(signal.SIGALRM, signal.SIG_DFL)  # What ends one that draws for too long.
     resource.setrlimit(resource.RLIMIT_DATA, (megabytes << 20, megabytes << 20))
     os.environ[AT_WORK] = at_work

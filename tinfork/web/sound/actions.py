@@ -1,6 +1,8 @@
 """Bringing sound in, and keeping what is made of it."""
 
+import errno
 import hashlib
+import os
 import shutil
 import tempfile
 from collections.abc import Iterator
@@ -8,6 +10,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, TypeAlias
 
+from django.conf import settings
 from django.core.files.base import File
 from django.core.files.uploadedfile import UploadedFile
 from django.db import IntegrityError, transaction
@@ -117,7 +120,11 @@ def channel_copy(sound: SoundFile, channel: int) -> ChannelCopy:
 
 @contextmanager
 def local_file(stored: "File[Any]") -> Iterator[Path]:
-    """A stored file as a path on this machine, wherever the storage keeps it."""
+    """A stored file as a path on this machine, wherever the storage keeps it. FileNotFoundError when it is gone."""
+    if not store.is_there(stored.name or ""):
+        raise FileNotFoundError(
+            errno.ENOENT, os.strerror(errno.ENOENT), str(Path(settings.MEDIA_ROOT, stored.name or ""))
+        )
     try:
         yield Path(stored.path)  # type: ignore[attr-defined]
         return

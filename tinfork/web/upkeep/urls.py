@@ -5,5 +5,4 @@ from . import views
 urlpatterns = [
     path("health/", views.health, name="health"),
     path("may-send", views.may_send, name="may-send"),
-    path("too-large/", views.too_large, name="too-large"),
 ]

@@ -3,7 +3,6 @@
 from django.contrib.auth.decorators import login_not_required
 from django.db import DatabaseError, connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import render
 
 from tinfork.core.limits import MAX_BUNDLE_BYTES, MAX_SOUND_BYTES
 from tinfork.web.sound.uploads import BESIDE_THE_FILE
@@ -30,16 +29,3 @@ def may_send(request: HttpRequest) -> HttpResponse:
     largest = MAX_BUNDLE_BYTES if request.headers.get("X-Address", "").startswith(_BUNDLES) else MAX_SOUND_BYTES
     fits = length.isascii() and length.isdecimal() and len(length) < 20 and int(length) <= largest + BESIDE_THE_FILE
     return HttpResponse(status=204 if request.user.is_authenticated and fits else 403)
-
-
-@login_not_required
-def too_large(request: HttpRequest) -> HttpResponse:
-    """What is said then."""
-    sentence = (
-        f"This is larger than what may be sent: a sound has {MAX_SOUND_BYTES // 2**20} MB at the most. "
-        if request.user.is_authenticated
-        else "Sign in first: only who is signed in may send files. "
-    ) + "Nothing was changed."
-    if "application/json" in request.headers.get("Accept", ""):
-        return JsonResponse({"problem": sentence}, status=413)
-    return render(request, "trouble.html", {"sentence": sentence, "status": 413}, status=413)
