@@ -32,8 +32,8 @@ as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
 
 # What packs AV1 films lets its threads run in real time where it may, as root may, and with them all that its process
 # starts: the machine then waits for those that wait. Nothing of ours needs that right.
-without_real_time() { if [ "$(id -u)" = 0 ]; then setpriv --bounding-set=-sys_nice "$@"; else "$@"; fi; }
-become_without_real_time() { if [ "$(id -u)" = 0 ]; then exec setpriv --bounding-set=-sys_nice "$@"; else exec "$@"; fi; }
+WITHOUT_REAL_TIME=()
+[ "$(id -u)" != 0 ] || WITHOUT_REAL_TIME=(setpriv --bounding-set=-sys_nice)
 
 DEBIAN_PACKAGES="python3 python3-venv postgresql postgresql-client nginx-light procps espeak-ng flite chromium fonts-dejavu-core nodejs npm"
 
@@ -81,19 +81,20 @@ install() {
     step "front-end packages" "Check the network, then run this again." install_front_end $([ "${1:-}" = dev ] || echo --omit=dev)
 }
 
-PG_BIN=$(echo /usr/lib/postgresql/*/bin)
 PG_DATA=$TINFORK_DATA/postgres
 
-# PostgreSQL refuses root. As root it runs as the user postgres, who keeps the right to pass through the folders above.
-as_postgres() {
-  if [ "$(id -u)" != 0 ]; then
-    "$@"
-  elif setpriv --reuid postgres test -x "$TINFORK_DATA" 2>/dev/null; then
-    setpriv --reuid postgres --regid postgres --init-groups "$@"
-  else
-    setpriv --reuid postgres --regid postgres --init-groups --inh-caps +dac_read_search --ambient-caps +dac_read_search "$@"
-  fi
+# Once it is installed: PG_BIN, where the newest PostgreSQL is, and AS_POSTGRES, what runs it. It refuses root. As root it
+# runs as the user postgres, who keeps the right to pass through the folders above.
+find_postgres() {
+  PG_BIN=$(echo /usr/lib/postgresql/*/bin)
+  PG_BIN=${PG_BIN##* }
+  AS_POSTGRES=()
+  [ "$(id -u)" = 0 ] || return 0
+  AS_POSTGRES=(setpriv --reuid postgres --regid postgres --init-groups)
+  setpriv --reuid postgres test -x "$TINFORK_DATA" 2>/dev/null ||
+    AS_POSTGRES+=(--inh-caps +dac_read_search --ambient-caps +dac_read_search)
 }
+as_postgres() { "${AS_POSTGRES[@]}" "$@"; }
 
 secret() { $PYTHON -c 'import secrets; print(secrets.token_urlsafe(48))'; }
 is_taken() { $PYTHON -c 'import socket, sys; socket.socket().connect(("127.0.0.1", int(sys.argv[1])))' "$1" 2>/dev/null; }
@@ -110,8 +111,7 @@ create_cluster() {
 }
 
 start_postgres() {
-  PG_BIN=$(echo /usr/lib/postgresql/*/bin)
-  PG_BIN=${PG_BIN##* }
+  find_postgres
   [ -s "$TINFORK_DATA/postgres-password" ] || { rm -rf "$PG_DATA"; step "new database" "See the message above." create_cluster; }
   [ -s "$TINFORK_DATA/postgres-port" ] || echo "${TINFORK_PGPORT:-$(free_port)}" >"$TINFORK_DATA/postgres-port"
   forget_other_server

@@ -1,10 +1,14 @@
 """Who comes when, and which attempt of a piece of work may say anything of it."""
 
+from pathlib import Path
+
 import pytest
 from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from tinfork.core.errors import TinForkError
+from tinfork.web.bundles import outgoing
 from tinfork.web.edits import actions as edits
 from tinfork.web.handover.actions import ask_for
 from tinfork.web.handover.models import HandoverFile
@@ -70,6 +74,17 @@ def test_the_same_is_made_once_and_nobody_queues_without_end(ferry, editor):
     client = ferry.client(ferry.owner)
     assert client.post(f"/jobs/{first.pk}/cancel").status_code == 200
     film(ferry.owner, ferry, 642)
+
+
+def test_a_bundle_that_may_not_wait_leaves_nothing_behind(ferry, tmp_path, settings):
+    outgoing.write(tmp_path / "bundle.zip", ferry.scene.production, None)
+    for number in range(MOST_WAITING):
+        Job.objects.create(person=ferry.owner, kind="bring-in", subject=number, queue=WAITED_FOR)
+    sent = SimpleUploadedFile("bundle.zip", (tmp_path / "bundle.zip").read_bytes())
+    answer = ferry.client(ferry.owner).post("/bundles/", {"bundle": sent})
+    assert answer.status_code == 422
+    assert "waiting already" in answer.content.decode()
+    assert not list(Path(settings.MEDIA_ROOT, "bundles").glob("*"))
 
 
 def test_a_second_reading_joins_the_first_unless_something_changed(ferry):

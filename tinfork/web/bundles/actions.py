@@ -9,7 +9,7 @@ from typing import Any, TypeAlias
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 
-from tinfork.core.errors import BundleError
+from tinfork.core.errors import BundleError, TinForkError
 from tinfork.core.limits import MAX_BUNDLE_BYTES
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
@@ -46,16 +46,14 @@ def ask_to_bring_in(person: Person, upload: "Upload | None") -> Job:
         copy.flush()
         if not zipfile.is_zipfile(copy.name):
             raise BundleError("This is no bundle, or it is cut off; choose a ZIP that Hand-over made.")
-        with transaction.atomic():
-            asked = {
-                "file": store.keep(f"bundles/{secrets.token_hex(8)}.zip", Path(copy.name)),
-                "name": (upload.name or "")[:120],
-            }
-            return enqueue(
-                person,
-                bring_in_bundle,
-                "bring-in",
-                owner,
-                asked=asked,
-                queue=WAITED_FOR if upload.size <= _SOON else LATER,
-            )
+        asked = {
+            "file": store.keep(f"bundles/{secrets.token_hex(8)}.zip", Path(copy.name)),
+            "name": (upload.name or "")[:120],
+        }
+        queue = WAITED_FOR if upload.size <= _SOON else LATER
+        try:
+            with transaction.atomic():
+                return enqueue(person, bring_in_bundle, "bring-in", owner, asked=asked, queue=queue)
+        except TinForkError:
+            store.drop(asked["file"])
+            raise

@@ -20,6 +20,7 @@ from tinfork.core.mouths import prepared
 from tinfork.core.mouths.draw import BOX, Style, alone, styled
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.picture import opened
+from tinfork.core.mouths.prepared import Prepared
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.web.cleaning import number_within
@@ -214,17 +215,24 @@ def replace_picture(person: Person, drawing: ChartDrawing, upload: Upload) -> No
     """Another picture for a drawing; its name, mood and place stay."""
     check_chart(person, drawing.chart, "edit")
     was, heads = (drawing.width, drawing.height), drawing.chart.is_heads
-    with opened_aside([(Path(upload.name or "drawing").name, upload)]) as (sources, folder), transaction.atomic():
+    with opened_aside([(Path(upload.name or "drawing").name, upload)]) as (sources, folder):
         fresh, at, drawn = aside(
             prepared.replaced, sources[0], was, drawing.registration, drawing.articulation, heads, folder
         )
-        held(person, drawing)
-        if (fresh.width, fresh.height) != was:
-            drawing.x, drawing.y, drawing.scale = at.x, at.y, at.scale
-        drawing.width, drawing.height = fresh.width, fresh.height
-        drawing.picture.name, drawing.outline = kept(fresh, folder), drawn
-        drawing.drawn = drawing.vector = ""
-        drawing.save()
+        _put(person, drawing, fresh, at, drawn, folder)
+
+
+@transaction.atomic
+def _put(person: Person, drawing: ChartDrawing, fresh: Prepared, at: Registration, drawn: Any, folder: Path) -> None:
+    """Give a drawing a picture; where that has another size it lies as it is said to."""
+    was = (drawing.width, drawing.height)
+    held(person, drawing)
+    if (fresh.width, fresh.height) != was:
+        drawing.x, drawing.y, drawing.scale = at.x, at.y, at.scale
+    drawing.width, drawing.height = fresh.width, fresh.height
+    drawing.picture.name, drawing.outline = kept(fresh, folder), drawn
+    drawing.drawn = drawing.vector = ""
+    drawing.save()
 
 
 @transaction.atomic
