@@ -118,7 +118,9 @@ def test_where_changes_meet():
     assert meet([["line 4", 2, 3, 0]], [["order", None, None, 0]])
     assert not meet([["line 4", 2, 3, 0]], [["line 5", None, None, 0]])
     assert not meet([["pins", 4, 6, 7]], [["pins", 6, 8, 7], ["pins", 4, 6, 8], ["hold", None, None, 0]])
+    assert not meet([["pins", 8, 9, 7]], [["pins", 6, 8, 7]])
     assert meet([["pins", 4, 7, 7]], [["pins", 6, 8, 7]])
+    assert meet([["pins", 7, 9, 7]], [["pins", 6, 8, 7]])
 
 
 def test_what_lies_on_a_sound_that_was_moved_is_refused_and_what_lies_on_another_is_not(ferry, editor):
