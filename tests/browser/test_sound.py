@@ -28,6 +28,9 @@ from tests.speech import LINE, encode, make_film
 FPS = 24
 RULER, VOICE, TRACK = 26, 18, 84
 
+# The clock of what is heard, which a busy machine may hold up, and where the scene is.
+CLOCKS = "[window.ear.context.currentTime, Number(document.getElementById('sound').dataset.time)]"
+
 
 def at(page, frame, y):
     """A point of the tracks' canvas: a frame, and pixels from its top."""
@@ -210,12 +213,12 @@ def test_slow_play_is_heard_and_keeps_its_place(scene):
         page.locator("#speed").select_option(speed)
         page.get_by_role("button", name="Play").click()
         until(page, "Number(document.getElementById('sound').dataset.time) > 0.15")
-        began = page.evaluate("[performance.now() / 1000, Number(document.getElementById('sound').dataset.time)]")
+        began = page.evaluate(CLOCKS)
         loudest = 0.0
         for _ in range(8):
             page.wait_for_timeout(100)
             loudest = max(loudest, page.evaluate("loudness()"))
-        ended = page.evaluate("[performance.now() / 1000, Number(document.getElementById('sound').dataset.time)]")
+        ended = page.evaluate(CLOCKS)
         assert loudest > 0.01
         assert (ended[1] - began[1]) / (ended[0] - began[0]) == pytest.approx(ratio, rel=0.3)
         page.get_by_role("button", name="Pause").click()
