@@ -3,22 +3,20 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
-from django.urls import reverse
 from django.views.decorators.http import require_POST
 from msgspec import Struct
 
 from tinfork.core.errors import TinForkError
-from tinfork.core.mouths.parts import DIALS, ROLES
+from tinfork.core.mouths.parts import DIALS
 from tinfork.web.cleaning import clean, natural
 from tinfork.web.edits.following import heard
 from tinfork.web.edits.requests import Integer, answer, parsed, told
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, find_scene, may
 from tinfork.web.reading.by_hand import staves_to_show
-from tinfork.web.reading.desk import SLICE, stave_document
+from tinfork.web.reading.desk import scene_document
 from tinfork.web.reading.placing import Placed
 from tinfork.web.sound.arranging import arrangement_of
-from tinfork.web.sound.document import sound_document, time_base
 from tinfork.web.sound.melodies import melody_document
 
 from . import actions
@@ -51,16 +49,10 @@ def view(request: HttpRequest, pk: int) -> HttpResponse:
     staves = staves_to_show(request.user, scene, arrangement_of(scene))
     own = _actings(request.user, scene, staves)
     document = {
-        "scene": time_base(scene),
-        "mayEdit": may(request.user, scene.production, "edit"),
-        "sound": sound_document(arrangement_of(scene)),
-        "staves": [stave_document(placed, range(SLICE)) for placed in staves],
+        **scene_document(request.user, scene, staves),
         "actings": [acting_document(stage) for stage in own],
         "poses": poses_document(own[0].acting) if own else [],
-        "slice": SLICE,
         "dials": {name: [dial.least, dial.most, dial.unit] for name, dial in DIALS.items()},
-        "roles": ROLES,
-        "versionsUrl": reverse("scene-versions", args=[scene.pk]),
     }
     context = {"scene": scene, "view": "acting", "document": document, "empty": not own}
     return render(request, "acting/acting.html", context)

@@ -6,11 +6,10 @@ from django.urls import reverse
 from msgspec import Meta, Struct
 
 from tinfork.web.edits.requests import Integer, parsed, told
-from tinfork.web.productions.permissions import find_scene, may
+from tinfork.web.productions.permissions import find_scene
 from tinfork.web.reading.by_hand import staves_to_show
-from tinfork.web.reading.desk import SLICE, stave_document
+from tinfork.web.reading.desk import scene_document
 from tinfork.web.sound.arranging import arrangement_of
-from tinfork.web.sound.document import sound_document, time_base
 
 from .actions import Said, keep, log
 from .camera import connected
@@ -26,14 +25,9 @@ class AllSaid(Struct, frozen=True, forbid_unknown_fields=True):
 def prompter(request: HttpRequest, pk: int) -> HttpResponse:
     """The prompter of a scene, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
-    arrangement = arrangement_of(scene)
-    staves = [one for one in staves_to_show(request.user, scene, arrangement) if one.stave.has_mouths]
+    staves = [one for one in staves_to_show(request.user, scene, arrangement_of(scene)) if one.stave.has_mouths]
     document = {
-        "scene": time_base(scene),
-        "mayEdit": may(request.user, scene.production, "edit"),
-        "sound": sound_document(arrangement),
-        "staves": [stave_document(one, range(SLICE)) for one in staves],
-        "slice": SLICE,
+        **scene_document(request.user, scene, staves),
         "log": log(scene),
         "logUrl": reverse("prompter-log", args=[scene.pk]),
         "camera": connected()
@@ -43,8 +37,6 @@ def prompter(request: HttpRequest, pk: int) -> HttpResponse:
             "pictures": reverse("camera-picture", args=[scene.pk, 0]).removesuffix("0.jpg"),
         },
         "phoneUrl": reverse("pairing-offer", args=[scene.pk]),
-        "versionsUrl": reverse("scene-versions", args=[scene.pk]),
-        "actingUrl": reverse("acting-lanes", args=[scene.pk]),
     }
     return render(
         request,

@@ -13,6 +13,10 @@ from tinfork.core.exposure.pins import PlacedPins
 from tinfork.core.mouths.shapes import shapes_of
 from tinfork.core.speech.reading import Line
 from tinfork.web.edits.following import Changes
+from tinfork.web.productions.models import Scene
+from tinfork.web.productions.permissions import Person, may
+from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.document import sound_document, time_base
 
 from .by_hand import to_place
 from .models import Stave
@@ -26,6 +30,21 @@ MOST_AWAY = 200
 
 SLICE = 1440
 """How many frames a page begins with, and asks for at a time."""
+
+
+def scene_document(person: Person, scene: Scene, staves: Iterable[Placed]) -> dict[str, Any]:
+    """What every page begins with that shows a scene, and learns what others change in it: its sound, and the first
+    slice of staves."""
+    return {
+        "scene": time_base(scene),
+        "mayEdit": may(person, scene.production, "edit"),
+        "sound": sound_document(arrangement_of(scene)),
+        "soundUrl": reverse("sound", args=[scene.pk]),
+        "staves": [stave_document(one, range(SLICE)) for one in staves],
+        "slice": SLICE,
+        "versionsUrl": reverse("scene-versions", args=[scene.pk]),
+        "actingUrl": reverse("acting-lanes", args=[scene.pk]),
+    }
 
 
 def head_document(placed: Placed) -> dict[str, Any]:

@@ -17,16 +17,15 @@ from tinfork.core.timebase import frame_at
 from tinfork.web.cleaning import clean, natural
 from tinfork.web.edits.following import heard
 from tinfork.web.edits.requests import MANY, Integers, answer, parsed
-from tinfork.web.productions.permissions import check, find_scene, may
+from tinfork.web.productions.permissions import check, find_scene
 from tinfork.web.sound.arranging import arrangement_of
-from tinfork.web.sound.document import sound_document, time_base
 from tinfork.web.sound.uploads import text_of
 
 from . import exchange
 from .asking import ask_to_read
 from .by_hand import staves_to_show
 from .checking import checks_of, dial_curve
-from .desk import SLICE, patch_document, stave_document
+from .desk import patch_document, scene_document, stave_document
 from .learning import habits_of, preview
 from .models import Stave, TrackTake
 from .mouths import mouths_of
@@ -55,17 +54,9 @@ def _stave(request: HttpRequest, pk: int, need: str = "see") -> Stave:
 def desk(request: HttpRequest, pk: int) -> HttpResponse:
     """The Reading desk, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
-    arrangement = arrangement_of(scene)
     document = {
-        "scene": time_base(scene),
-        "mayEdit": may(request.user, scene.production, "edit"),
-        "sound": sound_document(arrangement),
-        "soundUrl": reverse("sound", args=[scene.pk]),
-        "staves": [stave_document(placed, range(SLICE)) for placed in staves_to_show(request.user, scene, arrangement)],
-        "slice": SLICE,
+        **scene_document(request.user, scene, staves_to_show(request.user, scene, arrangement_of(scene))),
         "readUrl": reverse("desk-read", args=[scene.pk]),
-        "versionsUrl": reverse("scene-versions", args=[scene.pk]),
-        "actingUrl": reverse("acting-lanes", args=[scene.pk]),
         "historyUrl": reverse("scene-history", args=[scene.pk]),
         "backUrl": reverse("scene-back", args=[scene.pk]),
         "keyboard": KEYBOARD,

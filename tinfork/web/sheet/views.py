@@ -10,11 +10,10 @@ from tinfork.core.naming import file_stem
 from tinfork.core.shot.sheet import COLUMNS
 from tinfork.web.cleaning import clean, natural
 from tinfork.web.edits.requests import Integer, parsed
-from tinfork.web.productions.permissions import find_scene, may
+from tinfork.web.productions.permissions import find_scene
 from tinfork.web.reading.by_hand import staves_to_show
-from tinfork.web.reading.desk import SLICE, stave_document
+from tinfork.web.reading.desk import scene_document
 from tinfork.web.sound.arranging import arrangement_of
-from tinfork.web.sound.document import sound_document, time_base
 
 from .actions import notes_of, write_note
 from .printing import KINDS, Sheet, printed
@@ -30,20 +29,13 @@ class Note(Struct, frozen=True, forbid_unknown_fields=True):
 def sheet(request: HttpRequest, pk: int) -> HttpResponse:
     """The exposure sheet of a scene, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
-    arrangement = arrangement_of(scene)
-    staves = [one for one in staves_to_show(request.user, scene, arrangement) if one.stave.has_mouths]
+    staves = [one for one in staves_to_show(request.user, scene, arrangement_of(scene)) if one.stave.has_mouths]
     document = {
-        "scene": time_base(scene),
-        "mayEdit": may(request.user, scene.production, "edit"),
-        "sound": sound_document(arrangement),
-        "staves": [stave_document(one, range(SLICE)) for one in staves],
-        "slice": SLICE,
+        **scene_document(request.user, scene, staves),
         "columns": COLUMNS,
         "notes": notes_of(scene).notes,
         "noteUrl": reverse("sheet-note", args=[scene.pk]),
         "notesUrl": reverse("sheet-notes", args=[scene.pk]),
-        "versionsUrl": reverse("scene-versions", args=[scene.pk]),
-        "actingUrl": reverse("acting-lanes", args=[scene.pk]),
         "fileUrl": reverse("sheet-export", args=[scene.pk, "KIND"]),
     }
     context = {"scene": scene, "view": "sheet", "document": document, "columns": COLUMNS, "papers": PAPERS}
