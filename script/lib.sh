@@ -79,6 +79,7 @@ install() {
   up_to_date node_modules/.installed-0 package-lock.json ||
     { [ "${1:-}" != dev ] && up_to_date node_modules/.installed-1 package-lock.json; } ||
     step "front-end packages" "Check the network, then run this again." install_front_end $([ "${1:-}" = dev ] || echo --omit=dev)
+  step "what the browser loads" "Mend what it names." node script/bundle.mjs
 }
 
 PG_DATA=$TINFORK_DATA/postgres

@@ -2,10 +2,12 @@ import assert from "node:assert/strict";
 import { readFileSync } from "node:fs";
 import { test } from "node:test";
 
-import { heldButton, Recorder, stick } from "../../tinfork/web/static/js/acting/recorder.js";
-import { Acted, ActedLane, matrices } from "../../tinfork/web/static/js/lib/acting.js";
+import { heldButton, Recorder, stick } from "../../tinfork/web/browser/acting/recorder.ts";
+import { matrices } from "../../tinfork/web/browser/lib/face/matrices.ts";
+import { Acted } from "../../tinfork/web/browser/lib/store/acted.ts";
+import { ActedLane } from "../../tinfork/web/browser/lib/store/actedlane.ts";
 
-const table = JSON.parse(readFileSync(new URL("../acting.json", import.meta.url), "utf8"));
+const table = JSON.parse(readFileSync("tests/acting.json", "utf8"));
 const near = (one, other, what, far = 1e-3) => assert.ok(Math.abs(one - other) < far, `${what}: ${one} is not ${other}`);
 
 test("the page works out what parts do as the core does", () => {

@@ -3,37 +3,69 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 globalThis.document = { addEventListener: () => {}, documentElement: {} };
-globalThis.MutationObserver = class {
-  observe() {}
-};
-const { dockOf } = await import("../../tinfork/web/static/js/desk/dock.js");
+const { Choosing } = await import("../../tinfork/web/browser/desk/choosing.ts");
+const { dockOf } = await import("../../tinfork/web/browser/desk/dock/dock.ts");
+const { roomOf } = await import("../../tinfork/web/browser/desk/wordroom.ts");
+const { reasonOf } = await import("../../tinfork/web/browser/desk/why.ts");
 
-const word = { at: [0, 0], text: "lamp", said: true, sounds: [{ ipa: "l", start: 0, end: 0.2 }], pinned: [], decided: false, confidence: 1, extra: [], start: 0, end: 0.2 };
-const stave = { id: 1, characterId: 1, character: "Marit", read: true, lines: [{ words: [word] }], exposures: [], checks: [], eases: [], meant: [], otherCharts: [], chart: { drawings: [] }, lost: [], pinsAway: [], toPlace: [], outUrl: "KIND", settings: { detail: 0.5 } };
-const state = (more = {}) => ({ word: { at: [0, 0], sound: 0 }, chosen: [], in: null, out: null, frame: 3, active: 0, curves: null, ...more });
-const page = { keyboard: [[], []], formats: [], startFrame: 1, mayEdit: true, takes: { rows: [] }, history: { steps: [] }, habits: { offers: [], rules: [], shown: null }, frame: (seconds) => seconds * 24 };
+const word = { at: [0, 0], text: "lamp", said: true, sounds: [{ ipa: "l", start: 0, end: 0.2, confidence: 1 }], pinned: [], decided: false, confidence: 1, extra: [], start: 0, end: 0.2 };
+const usual = { id: 1, characterId: 1, character: "Marit", read: true, lines: [{ words: [word] }], exposures: [], checks: [], eases: [], meant: [], otherCharts: [], chart: { drawings: [] }, lost: [], pinsAway: [], toPlace: [], outUrl: "KIND", settings: { detail: 0.5 } };
+
+function deskWith(more = {}) {
+  const desk = { stave: usual };
+  const state = { word: { at: [0, 0], sound: 0 }, chosen: [], lead: null, in: null, out: null, frame: 3, active: 0, curves: null, startFrame: 1, tab: "word", staves: [usual], ...more };
+  const page = { given: { keyboard: [[], []], formats: [], mayEdit: true }, fps: 24, state, stave: () => desk.stave, transport: { span: null, inView: [0, 10] }, takes: { rows: [], compared: null }, history: { steps: [] }, habits: { offers: [], rules: [], shown: null } };
+  page.choosing = new Choosing(page, () => 12);
+  return { desk, state, dock: dockOf(page) };
+}
 
 test("a half typed sound stays when checks arrive, and is another sound's no longer", () => {
-  const dock = dockOf(page);
-  dock.show(stave, state(), "word", [stave], null);
-  assert.equal(dock.ipa, "l");
-  dock.ipa = "m";
-  dock.show({ ...stave, checks: [{ kind: "flash", frame: 2, frames: 1, text: "" }] }, state(), "word", [stave], null);
-  assert.equal(dock.ipa, "m");
-  assert.equal(dock.checkCount, 1);
-  dock.show(stave, state({ word: { at: [0, 0], sound: -1 } }), "word", [stave], null);
-  assert.equal(dock.ipa, "");
+  const { desk, state, dock } = deskWith();
+  dock.show();
+  assert.equal(dock.asked.ipa, "l");
+  dock.asked.ipa = "m";
+  desk.stave = { ...usual, checks: [{ kind: "flash", frame: 2, frames: 1, text: "" }] };
+  dock.show();
+  assert.equal(dock.asked.ipa, "m");
+  assert.equal(dock.asked.checkCount, 1);
+  state.word = { at: [0, 0], sound: -1 };
+  dock.show();
+  assert.equal(dock.asked.ipa, "");
 });
 
 test("the bend of a stretch is shown when the playhead comes to one, and what is typed in it stays", () => {
-  const dock = dockOf(page);
-  dock.show(stave, state(), "range", [stave], null);
-  const own = { ...stave, exposures: [{ frame: 2, frames: 4, drawing: "open", own: true, bend: [1, 2, 0] }] };
-  dock.show(own, state(), "range", [own], null);
-  assert.deepEqual([dock.bent, dock.bend.tall, dock.bend.frame], [true, "2", 2]);
-  dock.bend.tall = "1,6";
-  dock.show(own, state(), "range", [own], null);
-  assert.equal(dock.bend.tall, "1,6");
-  dock.show(own, state({ frame: 9 }), "range", [own], null);
-  assert.deepEqual([dock.bent, dock.bend.tall], [false, "1"]);
+  const { desk, state, dock } = deskWith({ tab: "range" });
+  dock.show();
+  desk.stave = { ...usual, exposures: [{ frame: 2, frames: 4, drawing: "open", own: true, bend: [1, 2, 0] }] };
+  dock.show();
+  const { bent, bend } = dock.asked;
+  assert.deepEqual([bent, bend.tall, bend.frame], [true, "2", 2]);
+  bend.tall = "1,6";
+  dock.show();
+  assert.equal(dock.asked.bend.tall, "1,6");
+  state.frame = 9;
+  dock.show();
+  assert.deepEqual([dock.asked.bent, dock.asked.bend.tall], [false, "1"]);
+});
+
+test("an edge of a word goes as far as its sounds, its pins and its neighbours let it", () => {
+  const sounds = (...times) => times.slice(1).map((end, i) => ({ ipa: "a", start: times[i], end, confidence: 1 }));
+  const of = (at, pinned, ...times) => ({ ...word, at: [0, at], pinned, sounds: sounds(...times), start: times[0], end: times.at(-1) });
+  const [first, own, last] = [of(0, [], 0, 0.1, 0.2), of(1, [], 0.2, 0.3, 0.4), of(2, [], 0.6, 0.8)];
+  const near = (found, wanted) => found.forEach((value, i) => assert.ok(Math.abs(value - wanted[i]) < 1e-9, `${found}`));
+  near(roomOf(own, 0, [first, own, last], 2), [0.02, 0.38]);
+  near(roomOf(own, 1, [first, own, last], 2), [0.21, 0.39]);
+  near(roomOf(own, 2, [first, own, last], 2), [0.22, 0.6]);
+  near(roomOf(last, 1, [first, own, last], 2), [0.61, 2]);
+  near(roomOf({ ...own, pinned: [1] }, 0, [first, own], 2), [0.02, 0.29]);
+  near(roomOf({ ...own, pinned: [1] }, 2, [first, own], 2), [0.31, 2]);
+});
+
+test("an exposure says what it is there for, and why a sound is not simply shown", () => {
+  const chart = { drawings: [{ name: "open", meaning: "as in far" }] };
+  const exposure = { frame: 0, frames: 3, drawing: "open", pinned: false };
+  assert.equal(reasonOf(exposure, chart, undefined), "open (as in far), held 3.");
+  assert.equal(reasonOf(exposure, chart, []), "open (as in far), held 3: nobody speaks here.");
+  assert.equal(reasonOf(exposure, chart, [["ɑː", ""], ["t", "Too short"], ["d", "Too short"]]), "open (as in far), held 3 for /ɑː/. /t/ /d/: too short");
+  assert.equal(reasonOf({ ...exposure, pinned: true }, chart, []), "open (as in far), held 3: a person pinned it.");
 });

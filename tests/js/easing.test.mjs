@@ -2,9 +2,9 @@
 import assert from "node:assert/strict";
 import { readFileSync } from "node:fs";
 import { test } from "node:test";
-import { blendOn } from "../../tinfork/web/static/js/lib/easing.js";
+import { blendOn } from "../../tinfork/web/browser/lib/store/easing.ts";
 
-const table = JSON.parse(readFileSync(new URL("../easing.json", import.meta.url)));
+const table = JSON.parse(readFileSync("tests/easing.json", "utf8"));
 
 test("of two drawings as much is seen as the engine says", () => {
   assert.ok(table.length > 500);

@@ -3,7 +3,9 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 globalThis.location = { href: "http://127.0.0.1/scenes/1/script/" };
-const { aWhile, Editor, onceMore, Queue, troubleOf, waitAfter } = await import("../../tinfork/web/static/js/lib/edits.js");
+const { aWhile, troubleOf, waitAfter } = await import("../../tinfork/web/browser/lib/store/requests.ts");
+const { Editor } = await import("../../tinfork/web/browser/lib/store/editor.ts");
+const { onceMore, Queue } = await import("../../tinfork/web/browser/lib/store/queue.ts");
 
 test("every way to fail has a sentence of its own, and an answer has none", () => {
   const sentences = [0, 403, 404, 413, 500, 503].map((status) => troubleOf(status, "/scenes/1/script/edit"));
@@ -60,7 +62,7 @@ test("edits made without a connection wait in sight and are sent in their order 
     return { status: 200, url, json: async () => ({ document: { version: sent.length } }) };
   };
   let version = 0;
-  const editor = new Editor((sentence) => said.push(sentence), () => new Promise((resolve) => setTimeout(resolve, 5)));
+  const editor = new Editor((sentence) => said.push(sentence), { pause: () => new Promise((resolve) => setTimeout(resolve, 5)) });
   const take = (document) => {
     version = document.version;
   };
@@ -119,7 +121,7 @@ test("a form that is sent again has the key it had", async () => {
     if (reached === 1) throw new TypeError("the answer was lost");
     return { status: 200, url, json: async () => ({ document: {} }) };
   };
-  const editor = new Editor(() => {}, async () => {});
+  const editor = new Editor(() => {}, { pause: async () => {} });
   await editor.send("/scenes/1/sound/bring", new FormData(), () => {});
   await editor.send("/scenes/1/sound/bring", new FormData(), () => {});
   assert.equal(keys[0], keys[1]);

@@ -1,7 +1,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
-import { called, standIn } from "../../tinfork/web/static/js/lib/focus.js";
+import { called, standIn } from "../../tinfork/web/browser/lib/focus.ts";
 
 const control = (title, label = "") => ({ title, textContent: "", name: "", getAttribute: () => label });
 

@@ -1,17 +1,18 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
-import { bare, joined, missing, withPatch, withSlice, without } from "../../tinfork/web/static/js/desk/lanes.js";
+import { bare, joined, missing, withPatch, withSlice, without } from "../../tinfork/web/browser/lib/store/lanes.ts";
 
 const word = (text, at, start) => ({ text, at, start, end: start + 0.2, said: true, extra: [], pinned: [], sounds: [["b", start, start + 0.2, 0.9]] });
 const line = (place, start) => ({ place, id: 10 + place, text: `line ${place}`, start, end: start + 0.2, words: [word("fog", [place, 0], start)] });
 const exposure = (frame, frames, drawing = "rest") => ({ frame, frames, drawing, pinned: false });
-const head = { id: 7, version: 3, frames: 100, clips: ["a clip"] };
+const head = { id: 7, version: 3, frames: 100, clips: [5, 6] };
+const clips = new Map([[5, { id: 5 }]]);
 
 function stave() {
   const first = { ...head, first: 0, end: 50, lines: [line(0, 0.5)], exposures: [exposure(0, 10), exposure(10, 5, "open"), exposure(15, 45)] };
   const second = { ...head, first: 50, end: 100, lines: [line(1, 3)], exposures: [exposure(15, 45), exposure(60, 40, "half")] };
-  return withSlice(withSlice(bare(first), first), second);
+  return withSlice(withSlice(bare(first, clips), first), second);
 }
 
 test("slices make a whole", () => {
@@ -20,7 +21,7 @@ test("slices make a whole", () => {
   assert.deepEqual(whole.lines[0].words[0].sounds[0], { ipa: "b", start: 0.5, end: 0.7, confidence: 0.9 });
   assert.deepEqual(whole.exposures.map((one) => [one.frame, one.frames]), [[0, 10], [10, 5], [15, 45], [60, 40]]);
   assert.deepEqual(whole.known, [[0, 100]]);
-  assert.deepEqual(whole.clips, ["a clip"]);
+  assert.deepEqual(whole.clips, [{ id: 5 }]);
 });
 
 test("an edit changes what it says and nothing else", () => {

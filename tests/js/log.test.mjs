@@ -1,7 +1,7 @@
 // The log of the prompter: nothing is lost without a connection, and nothing is kept twice.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { Log } from "../../tinfork/web/static/js/prompter/log.js";
+import { Log } from "../../tinfork/web/browser/prompter/log.ts";
 
 function storage(kept = {}) {
   return { getItem: (key) => kept[key] ?? null, setItem: (key, value) => (kept[key] = value), kept };

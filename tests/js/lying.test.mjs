@@ -1,6 +1,7 @@
 import assert from "node:assert/strict";
 import test from "node:test";
-import { layerTransform, mouthTransform, moved, moveOf, shownOn } from "../../tinfork/web/static/js/face/lying.js";
+import { layerTransform, mouthTransform, moved, moveOf } from "../../tinfork/web/browser/face/lying.ts";
+import { shownOn } from "../../tinfork/web/browser/lib/spoken.ts";
 
 test("keys move, size and turn what is chosen, with Shift ten times as far", () => {
   assert.deepEqual(moveOf("ArrowLeft", false), { x: -1, y: 0, times: 1, turn: 0 });

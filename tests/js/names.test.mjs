@@ -1,7 +1,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
-import { guessed, namesIn } from "../../tinfork/web/static/js/start/names.js";
+import { guessed, namesIn } from "../../tinfork/web/browser/start/names.ts";
 
 test("names are taken one by one, without blanks or doubles", () => {
   assert.deepEqual(namesIn(" Marit, Brede ,, Marit,"), ["Marit", "Brede"]);

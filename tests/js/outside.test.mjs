@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { outside } from "../../tinfork/web/static/js/lib/drawnface.js";
+import { outside } from "../../tinfork/web/browser/lib/face/drawnface.ts";
 
 const picture = { left: 10, top: 10, right: 110, bottom: 130 };
 

@@ -1,8 +1,8 @@
 // What the panels say, apart from the page that shows it.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { clipFacts } from "../../tinfork/web/static/js/sound/panels.js";
-import { halves, stateOf } from "../../tinfork/web/static/js/desk/words.js";
+import { clipFacts } from "../../tinfork/web/browser/sound/panels.ts";
+import { halves, stateOf } from "../../tinfork/web/browser/desk/words.ts";
 
 const word = { text: "harbour", sounds: [1, 2, 3, 4], said: true, confidence: 0.834, pinned: [], decided: false, guessed: false, extra: [] };
 

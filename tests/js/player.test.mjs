@@ -36,8 +36,8 @@ globalThis.fetch = async (url) => {
   fetched.push(url);
   return new Response("x");
 };
-const { Player } = await import("../../tinfork/web/static/js/lib/player.js");
-const { heardPieces } = await import("../../tinfork/web/static/js/lib/pieces.js");
+const { Player } = await import("../../tinfork/web/browser/lib/time/player.ts");
+const { heardPieces } = await import("../../tinfork/web/browser/lib/time/pieces.ts");
 
 const clip = (listen, seconds = 10) => ({ listen, start: 0, offset: 0, seconds, whole: seconds, gain: 1 });
 
@@ -87,12 +87,12 @@ test("a long sound is fetched by pieces around what is heard, joined to the samp
   assert.deepEqual(two.slice(1), [0, 30]);
   assert.ok(Math.abs(one[0] + 10 - two[0]) < 1e-9);
   // Near the end of what is scheduled, what follows is scheduled on.
-  player.ownContext.currentTime = 30;
+  player.context.currentTime = 30;
   await player.turn();
   await new Promise((done) => setTimeout(done, 5));
   assert.deepEqual(fetched.slice(3), ["/long?piece=4"]);
   assert.equal(started.length, 4);
-  const scheduled = started.map(({ when }) => [when[0] - player.begun + 170, when[2]]);
+  const scheduled = started.map(({ when }) => [when[0] - started[0].when[0] + 170, when[2]]);
   for (const [at, [begins, seconds]] of scheduled.entries()) {
     const ends = begins + seconds;
     if (scheduled[at + 1]) assert.ok(Math.abs(ends - scheduled[at + 1][0]) < 1e-9);

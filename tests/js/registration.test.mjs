@@ -1,7 +1,7 @@
 // How a picture is laid on the anchor, and on another picture.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { boxOf, laid, overlaid } from "../../tinfork/web/static/js/chart/registration.js";
+import { boxOf, laid, overlaid } from "../../tinfork/web/browser/chart/registration.ts";
 
 test("a picture lies with its anchor on the middle", () => {
   const on = laid({ href: "a.png", width: 300, height: 260, x: 150, y: 86, scale: 0.5, turn: 3 });

@@ -1,7 +1,7 @@
 // What stands on the rows of the exposure sheet.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { beginHere, beginning, begun, timecode } from "../../tinfork/web/static/js/sheet/rows.js";
+import { beginHere, beginning, begun, timecode } from "../../tinfork/web/browser/sheet/rows.ts";
 
 const exposures = [{ frame: 0, frames: 5, drawing: "rest" }, { frame: 5, frames: 1, drawing: "press" }, { frame: 6, frames: 4, drawing: "open" }];
 const word = (text, start, said = true) => ({ text, start, said, sounds: [{ ipa: "f", start }, { ipa: "ɒ", start: start + 0.05 }] });

@@ -1,8 +1,8 @@
 // Choosing exposures, picking them up, and what is seen while a seam is dragged.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { likeliest, shapeAt } from "../../tinfork/web/static/js/desk/likely.js";
-import { fromTo, lifted, looped, placeAt, showing, still, toggled, within, withSeam } from "../../tinfork/web/static/js/desk/selection.js";
+import { likeliest, shapeAt } from "../../tinfork/web/browser/desk/likely.ts";
+import { fromTo, lifted, looped, placeAt, showing, still, toggled, within, withSeam } from "../../tinfork/web/browser/lib/store/exposures.ts";
 
 const track = [[0, 4, "rest"], [4, 2, "press"], [6, 4, "open"], [10, 3, "press"], [13, 3, "rest"]].map(([frame, frames, drawing]) => ({ frame, frames, drawing }));
 const rows = (exposures) => exposures.map(({ frame, frames, drawing }) => `${frame}+${frames} ${drawing}`);

@@ -148,16 +148,13 @@ STATIC_URL = "/static/"
 STATIC_ROOT = DATA / "static"
 STATICFILES_DIRS = [
     Path(__file__).parent / "static",
-    ("vendor/bootstrap", _PACKAGES / "bootstrap" / "dist"),
+    ROOT / "build" / "site",
     ("vendor/htmx", _PACKAGES / "htmx.org" / "dist"),
     ("vendor/alpine", _PACKAGES / "@alpinejs" / "csp" / "dist"),
-    ("vendor/atkinson", _PACKAGES / "@fontsource" / "atkinson-hyperlegible-next"),
-    ("vendor/atkinson-mono", _PACKAGES / "@fontsource" / "atkinson-hyperlegible-mono"),
-    ("vendor/noto-sans", _PACKAGES / "@fontsource" / "noto-sans"),
 ]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "tinfork.web.files.static.HashedFiles"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
 }
 MEDIA_ROOT = DATA / "files"
 FILE_UPLOAD_PERMISSIONS, FILE_UPLOAD_DIRECTORY_PERMISSIONS = 0o600, 0o700

@@ -8,7 +8,7 @@ import soundfile
 from ..errors import SoundError
 
 SECONDS = 60
-"""How long a piece is; as lib/pieces.js of the pages knows."""
+"""How long a piece is; as browser/lib/time/pieces.ts knows."""
 
 
 def piece(path: Path, number: int) -> bytes:

@@ -30,7 +30,7 @@ from .showing import cast_of, cell_of, moods, mouth_map, on_table
 
 _DIALS = {"line": "1", "corners": "0", "turned": "0"}
 _COLUMNS, _CELL_WIDTH, _CELL_HEIGHT = 5, 150, 130
-"""How our thirteen lie in one picture (as js/chart/drawing.js knows)."""
+"""How our thirteen lie in one picture (as browser/chart/drawing.ts knows)."""
 _NO_FIELDS = ("csrfmiddlewaretoken", "do")
 _NOT_UNDERSTOOD = "This could not be understood; reload the page and do it again."
 

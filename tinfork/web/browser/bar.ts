@@ -1,0 +1,63 @@
+// The bar at the top: daylight or night. Beneath it, on every page: what is said when a request of the page fails.
+import { keepFocus } from "./lib/focus.ts";
+import { $, component, libraries } from "./lib/page.ts";
+import { sayIn } from "./lib/saying.ts";
+import { aWhile, pageHeaders, troubleOf } from "./lib/store/requests.ts";
+
+// What htmx tells of a request.
+interface Asked {
+  elt: Element;
+  target: Element;
+  xhr: XMLHttpRequest;
+  shouldSwap: boolean;
+  headers: Record<string, string>;
+  requestConfig: { verb: string; path: string; triggeringEvent: Event };
+}
+
+let failed: Element | null = null;
+const say = sayIn($("trouble"));
+const GONE = 404;
+
+const onAsked = (name: string, work: (asked: Asked) => void) => document.addEventListener(`htmx:${name}`, (event) => work((event as CustomEvent<Asked>).detail));
+
+onAsked("configRequest", ({ headers }) => Object.assign(headers, pageHeaders()));
+onAsked("sendError", (asked) => tell(asked, troubleOf(0, location.href)));
+onAsked("beforeSwap", (detail) => {
+  const trouble = troubleOf(detail.xhr.status, detail.xhr.responseURL);
+  if (trouble) {
+    detail.shouldSwap = false;
+    tell(detail, trouble);
+  } else if (failed && (failed === detail.elt || !failed.isConnected)) {
+    failed = null;
+    say("");
+  }
+});
+
+keepFocus();
+
+// What a person asked for is said, and can be done again. What the page asks for by itself is asked for again, and says
+// nothing: it would take the place of what a person has yet to do again.
+function tell(detail: Asked, trouble: string): void {
+  if (!detail.elt.matches("[data-by-itself]")) {
+    failed = detail.elt;
+    say(trouble, () => again(detail));
+  } else if (detail.xhr.status !== GONE) aWhile().then(() => again(detail));
+}
+
+// The same request of the same element once more.
+function again({ elt, target, requestConfig: { verb, path, triggeringEvent } }: Asked): void {
+  if (elt.isConnected) libraries().htmx.ajax(verb, path, { source: elt, target, event: triggeringEvent });
+}
+
+component("bar", () => ({
+  theme: document.documentElement.dataset.bsTheme,
+  get themeLabel() {
+    return this.theme === "dark" ? "Daylight" : "Night";
+  },
+  switchTheme() {
+    this.theme = this.theme === "dark" ? "light" : "dark";
+    document.documentElement.dataset.bsTheme = this.theme;
+    localStorage.setItem("theme", this.theme);
+    document.dispatchEvent(new CustomEvent("theme-switched"));
+  },
+}));

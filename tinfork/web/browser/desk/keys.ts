@@ -1,0 +1,42 @@
+// The keys of the desk.
+import type { DockPage } from "./dock/page.ts";
+import { nothingChosen } from "./state.ts";
+
+export function keysOf(page: DockPage, { nextCheck, toggleTake }: { nextCheck(step: number): void; toggleTake(): void }): (event: KeyboardEvent) => boolean {
+  const { state, given, mouths, words, doing, transport, looks, checking } = page;
+  const step = (event: KeyboardEvent) => (event.shiftKey ? -1 : 1);
+
+  const keys: Record<string, (event: KeyboardEvent) => void> = {
+    c: (event) => nextCheck(step(event)),
+    f: (event) => (event.shiftKey ? checking.meanIt() : checking.cure()),
+    a: toggleTake,
+    u: looks.onionSkin,
+    k: () => looks.curves(),
+    z: looks.zoomTo,
+    d: (event) => words.nextDoubt(step(event)),
+    w: () => words.here(),
+    escape: () => {
+      Object.assign(state, nothingChosen());
+      page.showSelection();
+    },
+  };
+
+  // With Alt arrows choose a neighbour of the drawing, or move the word.
+  function withAlt(event: KeyboardEvent): void {
+    if (state.chosen.length) doing.neighbour(event.key);
+    else if (words.chosen && given.mayEdit && /Left|Right/.test(event.key)) words.moveByKey(event);
+  }
+
+  // What a key does; whether it does anything.
+  return (event) => {
+    const control = event.ctrlKey || event.metaKey;
+    const plain = !control && !event.altKey;
+    const own = plain ? keys[event.key.toLowerCase()] : undefined;
+    if (event.key === " " && event.shiftKey) transport.toggle(true);
+    else if (event.altKey && event.key.startsWith("Arrow")) withAlt(event);
+    else if (control && event.key.toLowerCase() === "z") page.edit(event.shiftKey ? "redo" : "undo");
+    else if (own) own(event);
+    else return (plain && words.key(event)) || mouths.key(event) || transport.key(event);
+    return true;
+  };
+}

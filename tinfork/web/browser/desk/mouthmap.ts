@@ -1,0 +1,97 @@
+// The mouth map: a chart laid out by how the mouths look. Closed to open goes down, spread to rounded goes right.
+import { mouthPicture } from "../lib/face/mirror.ts";
+import { element, inside } from "../lib/page.ts";
+import type { ChartDocument, Drawing } from "../lib/types.ts";
+
+// How far the jaw is open, at most, in each row.
+const BANDS = [0.12, 0.32, 2];
+
+function rows(drawings: readonly Drawing[]): Drawing[][] {
+  const bands: Drawing[][] = BANDS.map(() => []);
+  for (const drawing of drawings) bands[BANDS.findIndex((top) => drawing.jaw < top)].push(drawing);
+  for (const band of bands) band.sort((a, b) => a.rounding - a.width - (b.rounding - b.width));
+  return bands.filter((band) => band.length);
+}
+
+interface Marked {
+  name: string | undefined;
+  enabled: boolean;
+  likely: readonly Drawing[];
+}
+
+export class MouthMap {
+  readonly place: HTMLElement;
+  readonly pick: (drawing: string) => unknown;
+  drawings: Drawing[] = [];
+  #rows: Drawing[][] = [];
+  #worn = "";
+  #mood = "";
+  #marked: Marked = { name: undefined, enabled: false, likely: [] };
+
+  constructor(place: HTMLElement, pick: (drawing: string) => unknown) {
+    this.place = place;
+    this.pick = pick;
+  }
+
+  // The drawings of the chart in one mood: the one that is worn, until another is chosen.
+  show(chart: ChartDocument): void {
+    const moods = [...new Set(chart.drawings.map((drawing) => drawing.mood))];
+    if (this.#worn !== chart.mood || !moods.includes(this.#mood)) this.#mood = moods.includes(chart.mood) ? chart.mood : moods[0];
+    this.#worn = chart.mood;
+    this.drawings = chart.drawings.filter((drawing) => drawing.mood === this.#mood);
+    this.#rows = rows(this.drawings);
+    this.place.replaceChildren(...(moods.length > 1 ? [this.#moods(chart, moods)] : []), ...this.#rows.map((band) => this.#row(band)));
+  }
+
+  #row(band: readonly Drawing[]): HTMLElement {
+    const row = element("div", { className: "map-row" });
+    row.append(...band.map((drawing) => this.#button(drawing)));
+    return row;
+  }
+
+  #moods(chart: ChartDocument, moods: readonly string[]): HTMLElement {
+    const select = element("select", { className: "form-select form-select-sm map-moods" });
+    select.setAttribute("aria-label", "Mood of the drawings to choose from");
+    select.append(...moods.map((mood) => new Option(mood, mood, mood === this.#mood, mood === this.#mood)));
+    select.addEventListener("change", () => {
+      this.#mood = select.value;
+      this.show(chart);
+      this.mark(this.#marked);
+    });
+    return select;
+  }
+
+  #button(drawing: Drawing): HTMLElement {
+    const button = element("button", { type: "button", title: `${drawing.name}: ${drawing.meaning}`, draggable: true });
+    button.dataset.drawing = drawing.name;
+    button.append(mouthPicture(drawing), element("kbd"), element("span", { textContent: drawing.label }));
+    button.addEventListener("click", () => this.pick(drawing.name));
+    button.addEventListener("dragstart", (event) => event.dataTransfer?.setData("text/x-drawing", drawing.name));
+    return button;
+  }
+
+  // likely: the drawings, the likeliest first; the first nine have a key.
+  mark(marked: Marked): void {
+    this.#marked = marked;
+    const { name, enabled, likely } = marked;
+    const numbers = new Map(likely.slice(0, 9).map((drawing, i) => [drawing.name, String(i + 1)]));
+    for (const button of this.place.querySelectorAll("button")) {
+      inside(button, "kbd").textContent = numbers.get(button.dataset.drawing ?? "") ?? "";
+      button.setAttribute("aria-pressed", String(button.dataset.drawing === name));
+      button.disabled = !enabled;
+    }
+  }
+
+  // The drawing next to one on the map: "ArrowUp" more closed, "ArrowDown" more open, left wider, right rounder.
+  beside(name: string, key: string): string | undefined {
+    const y = this.#rows.findIndex((band) => band.some((d) => d.name === name));
+    if (y < 0) return undefined;
+    const own = this.#rows[y];
+    const x = own.findIndex((d) => d.name === name);
+    if (key === "ArrowLeft") return own[x - 1]?.name;
+    if (key === "ArrowRight") return own[x + 1]?.name;
+    const band = this.#rows[y + (key === "ArrowDown" ? 1 : -1)];
+    const share = own.length > 1 ? x / (own.length - 1) : 0.5;
+    return band?.[Math.round(share * (band.length - 1))].name;
+  }
+}

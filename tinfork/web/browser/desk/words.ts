@@ -1,0 +1,44 @@
+// What is said of words, and which of them are to be looked at.
+import type { Line, Stave, Word, WordPlace } from "../lib/types.ts";
+import { sameWord } from "./state.ts";
+
+export interface Place {
+  line: Line;
+  word: Word;
+}
+
+// A word that is less sure than this is to be looked at.
+export const DOUBTFUL = 0.7;
+
+export const allWords = (stave: Stave): Place[] => stave.lines.flatMap((line) => line.words.map((word) => ({ line, word })));
+export const wordAt = (stave: Stave, place: { at: WordPlace } | null): Place | undefined => (place ? allWords(stave).find((one) => sameWord(one.word, place)) : undefined);
+export const isSet = (word: Word): boolean => word.decided || word.pinned.length > 0;
+export const edgesOf = (word: Word): number[] => [...word.sounds.map((sound) => sound.start), word.end];
+
+// Words to look at, the least sure first; what a person set is not among them.
+export function doubtful(stave: Stave): Place[] {
+  const doubt = ({ word }: Place) => (!word.said || isUnwritten(word) ? -1 : word.confidence);
+  return allWords(stave)
+    .filter((one) => !isSet(one.word) && doubt(one) < DOUBTFUL)
+    .sort((a, b) => doubt(a) - doubt(b));
+}
+
+export const percent = (share: number): string => `${Math.round(share * 100)}%`;
+
+// What was said and nobody wrote has its sounds, and in brackets what it may be.
+export const isUnwritten = (word: Word): boolean => word.text.startsWith("(") && !isSet(word);
+export const guessOf = (word: Word): string => (isUnwritten(word) && word.text !== "(sounds)" ? word.text.slice(1, -1) : "");
+
+export function stateOf(word: Word): string {
+  if (isUnwritten(word)) return "heard, and not written";
+  if (!word.said) return word.decided ? "not said: a person decided so" : "written, but not heard";
+  const unwritten = word.extra.length ? " · speech beside it is not written" : "";
+  const guessed = word.guessed ? " · pronunciation guessed" : "";
+  return (isSet(word) ? "set by hand" : `${percent(word.confidence)} sure`) + guessed + unwritten;
+}
+
+// Where a word's letters are parted when it is split before one of its sounds.
+export function halves(word: Word, sound: number): { first: string; second: string } {
+  const at = Math.max(1, Math.round((word.text.length * sound) / word.sounds.length));
+  return { first: word.text.slice(0, at), second: word.text.slice(at) || word.text };
+}

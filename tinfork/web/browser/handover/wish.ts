@@ -1,0 +1,61 @@
+// What is asked for, as the server takes it, and where faces stand when nobody placed them.
+
+const whole = (text: string): number | null => {
+  const number = Number.parseInt(text, 10);
+  return Number.isFinite(number) ? number : null;
+};
+
+// Where a face stands in the picture: its middle and its height, in the picture's heights.
+export interface Spot {
+  x: number;
+  y: number;
+  height: number;
+}
+
+// The fields as they are filled in.
+export interface Form {
+  kinds: string[];
+  scenes: string[];
+  characters: string[];
+  together: boolean;
+  shows: string;
+  spots: Record<string, Spot>;
+  first: string;
+  end: string;
+  width: string;
+  height: string;
+  clear: boolean;
+  background: string;
+  burnt: string[];
+  film: boolean;
+  backdrop: boolean;
+  pattern: string;
+}
+
+export function wishOf(form: Form) {
+  const placed = form.together && form.shows === "face" ? Object.entries(form.spots) : [];
+  return {
+    kinds: [...form.kinds],
+    scenes: form.scenes.map(Number),
+    characters: form.characters.map(Number),
+    together: form.together,
+    first: form.scenes.length ? null : whole(form.first),
+    end: form.scenes.length ? null : whole(form.end),
+    width: whole(form.width) ?? 0,
+    height: whole(form.height) ?? 0,
+    background: form.clear ? "" : form.background,
+    mouth: form.shows === "mouth",
+    burnt: [...form.burnt],
+    film: form.film,
+    backdrop: form.backdrop,
+    pattern: form.pattern,
+    spots: placed.map(([id, { x, y, height }]) => ({ character: Number(id), x, y, height })),
+  };
+}
+
+// As tinfork.core.shot.stage.side_by_side: ratio is the picture's, shape a face's, width by height.
+export function sideBySide(characters: readonly string[], ratio: number, shape: number): Record<string, Spot> {
+  const wide = ratio / characters.length;
+  const height = Math.min(1, wide / shape);
+  return Object.fromEntries(characters.map((id, at) => [id, { x: (at + 0.5) * wide, y: 0.5, height }]));
+}

@@ -1,0 +1,291 @@
+// What the server sends, as its documents say: web/sound/document.py, web/reading/desk.py, web/acting/document.py and
+// charts. Frames are the scene's, from 0; times are in seconds of the scene; addresses are paths on the same server.
+
+// [first, end)
+export type Span = [number, number];
+
+export interface Rate {
+  text: string;
+  numerator: number;
+  denominator: number;
+}
+
+export interface TimeBase {
+  id: number;
+  name: string;
+  rate: Rate;
+  startFrame: number;
+}
+
+// What undoing and redoing would do; "" where there is nothing to.
+export interface Steps {
+  undo: string;
+  redo: string;
+}
+
+// Sound
+
+export interface Clip {
+  id: number;
+  sound: number;
+  start: number;
+  offset: number;
+  frames: number;
+  whole: number;
+  gain: number;
+  channel: number;
+  name: string;
+  listen: string;
+  peaks: string;
+}
+
+export interface SoundTrack {
+  id: number;
+  kind: "dialogue" | "shared" | "effects" | "music";
+  name: string;
+  character: number | null;
+  muted: boolean;
+  solo: boolean;
+  gain: number;
+  clips: Clip[];
+}
+
+export interface Finding {
+  kind: string;
+  text: string;
+  grave: boolean;
+  places: Span[];
+}
+
+export interface SoundFile {
+  name: string;
+  seconds: number;
+  rate: number;
+  channels: number;
+  notes: string[];
+  findings: Finding[];
+  original: string;
+  reel: string | null;
+  reelState: string;
+}
+
+export interface Mark {
+  id: number;
+  character: number;
+  start: number;
+  end: number;
+}
+
+export interface RecordedTake {
+  id: number;
+  character: string;
+  characterId: number;
+  seconds: number;
+  kept: boolean;
+  grave: boolean;
+  listen: string;
+  peaks: string;
+}
+
+export interface Sound extends Steps {
+  version: number;
+  frames: number;
+  length: number | null;
+  tracks: SoundTrack[];
+  sounds: Record<string, SoundFile>;
+  marks: Mark[];
+  overlaps: Span[];
+  takes: RecordedTake[];
+}
+
+export interface CastMember {
+  id: number;
+  name: string;
+  key: string;
+  colour: string;
+  language: string;
+}
+
+// Words and mouths
+
+export interface SpokenSound {
+  ipa: string;
+  start: number;
+  end: number;
+  confidence: number;
+}
+
+// Where a word is in its stave's reading: its line's place, and its own in it.
+export type WordPlace = [number, number];
+
+export interface WordBody {
+  text: string;
+  start: number;
+  end: number;
+  confidence: number;
+  guessed: boolean;
+  said: boolean;
+  extra: Span[];
+  pinned: number[];
+  decided: boolean;
+  at: WordPlace;
+}
+
+export interface Word extends WordBody {
+  sounds: SpokenSound[];
+}
+
+interface LineBody {
+  place: number;
+  id: number;
+  text: string;
+  start: number;
+  end: number;
+}
+
+export interface Line extends LineBody {
+  words: Word[];
+}
+
+// As it is sent: sounds as [ipa, start, end, confidence].
+export interface PackedLine extends LineBody {
+  words: (WordBody & { sounds: [string, number, number, number][] })[];
+}
+
+// wide, tall, lean
+export type Bend = [number, number, number];
+
+// What is seen on some frames; drawing "" is nothing at all.
+export interface Shown {
+  frame: number;
+  frames: number;
+  drawing: string;
+  bend?: Bend;
+}
+
+export interface Exposure extends Shown {
+  pinned: boolean;
+  mood?: string;
+  own?: boolean;
+}
+
+export interface Articulators {
+  jaw: number;
+  width: number;
+  rounding: number;
+  [articulator: string]: number;
+}
+
+export interface Drawing {
+  name: string;
+  label: string;
+  mood: string;
+  lent: boolean;
+  shape: string;
+  meaning: string;
+  svg: string;
+  jaw: number;
+  width: number;
+  rounding: number;
+}
+
+// name, x, y, what it hangs on, what it shows at rest, its drawings, its role
+export type PartRow = [string, number, number, string, string, string[], string];
+
+export interface FaceDocument {
+  view: number[];
+  mouth: string;
+  parts: PartRow[];
+  pieces: [string, string | null, string][];
+  drawings: Drawing[];
+}
+
+export interface ChartDocument extends FaceDocument {
+  mood: string;
+}
+
+export interface Check {
+  frame: number;
+  frames: number;
+  kind: string;
+  text: string;
+  fix: { label: string; verb: string; what: Record<string, unknown> } | null;
+}
+
+export interface PinAway {
+  drawing: string;
+  frame: number | null;
+  frames: number;
+  why: string;
+}
+
+interface StaveHead extends Steps {
+  id: number;
+  version: number;
+  read: boolean;
+  frames: number;
+  lost: { text: string; ipa: string }[];
+  pinsAway: PinAway[];
+  settings: { hold: number; lead: number; detail: number; step: number };
+  passages: [number, number, Record<string, number>][];
+  meant: [number, number, string][];
+  eases: [number, number, number][];
+  moods: [number, number, string][];
+}
+
+interface StaveFixed {
+  character: string;
+  characterId: number;
+  chart: ChartDocument;
+  otherCharts: [number, string][];
+  url: string;
+  checksUrl: string;
+  curvesUrl: string;
+  habitsUrl: string;
+  dialUrl: string;
+  anewUrl: string;
+  takesUrl: string;
+  whyUrl: string;
+  outUrl: string;
+  bringUrl: string;
+  timingUrl: string;
+  editUrl: string;
+  newChart: boolean;
+  toPlace: { id: number; text: string }[];
+}
+
+// A stave with a slice of its lanes, as it is sent; clips by their numbers. aims: the shapes a sound passes through.
+export interface StaveSlice extends StaveHead, StaveFixed {
+  clips: number[];
+  first: number;
+  end: number;
+  lines: PackedLine[];
+  exposures: Exposure[];
+  aims: Record<string, string[]>;
+}
+
+// What an edit changed of a stave; see patch_document.
+export type StavePatch = StaveHead & ({ renumbered: true } | PatchedLanes);
+
+export interface PatchedLanes {
+  renumbered: false;
+  numbers: number[];
+  lines: PackedLine[];
+  aims: Record<string, string[]>;
+  drawn: Span[];
+  stale: Span[];
+  exposures: Exposure[];
+}
+
+// A stave as far as it is known.
+export interface Stave extends StaveHead, StaveFixed {
+  clips: Clip[];
+  known: Span[];
+  lines: Line[];
+  exposures: Exposure[];
+  aims: Record<string, string[]>;
+  checks: Check[];
+}
+
+// The versions the scene's documents have now: "sound", "stave 3", "acting 4".
+export type Versions = Record<string, number>;

@@ -1,0 +1,124 @@
+// Recording in the browser: choose the microphone, see its level, count in, keep takes and choose one.
+import { whoIn } from "../lib/cast.ts";
+import { inside } from "../lib/page.ts";
+import { pause } from "../lib/store/requests.ts";
+import type { Room } from "./state.ts";
+
+const COUNT = 3;
+const COUNT_MS = 600;
+const HOT = 0.98;
+
+export class Recorder {
+  readonly place: HTMLElement;
+  readonly page: Room;
+  // Where takes are sent.
+  readonly url: string;
+  #stream: MediaStream | null = null;
+  #recording: MediaRecorder | null = null;
+  readonly #button: HTMLButtonElement;
+  readonly #device: HTMLSelectElement;
+  readonly #character: HTMLSelectElement;
+
+  constructor(place: HTMLElement, page: Room, url: string) {
+    this.place = place;
+    this.page = page;
+    this.url = url;
+    this.#button = inside(place, "[data-record]");
+    this.#device = inside(place, "[data-device]");
+    this.#character = inside(place, "[data-character]");
+    inside(place, "[data-open]").addEventListener("click", () => this.#open());
+    this.#button.addEventListener("click", () => (this.#recording ? this.#stop(this.#recording) : this.#count()));
+    this.#device.addEventListener("change", () => this.#open());
+  }
+
+  show(): void {
+    for (const control of this.place.querySelectorAll<HTMLButtonElement | HTMLSelectElement>("button, select")) if (!this.page.given.mayEdit) control.disabled = true;
+  }
+
+  async #open() {
+    this.#close();
+    const wanted = this.#device.value;
+    try {
+      const audio = { deviceId: wanted ? { exact: wanted } : undefined, echoCancellation: false, noiseSuppression: false, autoGainControl: false };
+      this.#stream = await navigator.mediaDevices.getUserMedia({ audio });
+    } catch (refused) {
+      const why = refused instanceof Error && refused.name === "NotFoundError" ? "No microphone was found; plug one in, then press Microphone again." : "The microphone was refused; allow it beside the address above, then press Microphone again.";
+      this.page.say(why);
+      return;
+    }
+    await this.#devices(this.#stream, wanted);
+    this.#button.disabled = false;
+    this.#meter(this.#stream);
+  }
+
+  #close() {
+    for (const track of this.#stream?.getTracks() ?? []) track.stop();
+    this.#stream = null;
+  }
+
+  async #devices(stream: MediaStream, wanted: string) {
+    const inputs = (await navigator.mediaDevices.enumerateDevices()).filter((device) => device.kind === "audioinput");
+    const select = this.#device;
+    select.replaceChildren(...inputs.map((device, i) => new Option(device.label || `Microphone ${i + 1}`, device.deviceId)));
+    select.value = wanted || stream.getAudioTracks()[0].getSettings().deviceId || inputs.at(0)?.deviceId || "";
+    select.hidden = false;
+  }
+
+  #meter(stream: MediaStream) {
+    const { context } = this.page.transport.player;
+    context.resume();
+    const ear = new AnalyserNode(context, { fftSize: 1024 });
+    context.createMediaStreamSource(stream).connect(ear);
+    const heard = new Float32Array(ear.fftSize);
+    const meter = inside<HTMLMeterElement>(this.place, "[data-level]");
+    const hot = inside(this.place, "[data-hot]");
+    const look = () => {
+      if (this.#stream !== stream) return;
+      ear.getFloatTimeDomainData(heard);
+      const peak = heard.reduce((most, x) => Math.max(most, Math.abs(x)), 1e-5);
+      meter.value = Math.max(0, 60 + 20 * Math.log10(peak));
+      meter.title = `${Math.round(20 * Math.log10(peak))} dB of full scale`;
+      hot.hidden = peak < HOT;
+      requestAnimationFrame(look);
+    };
+    look();
+  }
+
+  async #count() {
+    const stream = this.#stream;
+    if (!stream || (await whoIn(this.#character)) === null) return;
+    const button = this.#button;
+    button.disabled = true;
+    for (let left = COUNT; left > 0; left--) {
+      button.textContent = `${left} …`;
+      await pause(COUNT_MS);
+    }
+    button.disabled = false;
+    this.#start(stream);
+  }
+
+  #start(stream: MediaStream) {
+    const pieces: Blob[] = [];
+    const recording = new MediaRecorder(stream, { mimeType: "audio/webm;codecs=opus", audioBitsPerSecond: 256000 });
+    recording.addEventListener("dataavailable", (event) => pieces.push(event.data));
+    recording.addEventListener("stop", () => this.#keep(new Blob(pieces, { type: "audio/webm" })));
+    recording.addEventListener("start", () => {
+      this.#button.textContent = "Stop";
+    });
+    recording.start();
+    this.#recording = recording;
+  }
+
+  #stop(recording: MediaRecorder) {
+    recording.stop();
+    this.#recording = null;
+    this.#button.textContent = "Record";
+  }
+
+  #keep(blob: Blob) {
+    const form = new FormData();
+    form.append("sound", blob, "take.webm");
+    form.append("character", this.#character.value);
+    this.page.editor.send(this.url, form, this.page.take);
+  }
+}

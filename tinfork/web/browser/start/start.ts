@@ -1,0 +1,124 @@
+// Start: recordings, who speaks and what, sent in one go; when all is read, the desk opens and speaks.
+import { component, fieldOf } from "../lib/page.ts";
+import { jobEnded, type Or, pageHeaders, sentenceOf, troubleOf } from "../lib/store/requests.ts";
+import { guessed, namesIn } from "./names.ts";
+
+// A recording that was chosen, and whose it is.
+interface Chosen {
+  id: number;
+  file: File;
+  name: string;
+  who: string;
+  leave: string;
+}
+
+type Answer = Or<{ job: string; desk: string }>;
+
+// Send a form and hear how much of it has gone. Resolves to the answer.
+function send(url: string, form: FormData, gone: (share: number) => void): Promise<Answer> {
+  return new Promise((done, failed) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", url);
+    request.responseType = "json";
+    for (const [name, value] of Object.entries(pageHeaders())) request.setRequestHeader(name, value);
+    request.upload.addEventListener("progress", (event) => gone(event.loaded / event.total));
+    request.addEventListener("error", () => failed(new Error(troubleOf(0, url))));
+    request.addEventListener("load", () => {
+      const trouble = troubleOf(request.status, request.responseURL || url);
+      if (trouble) failed(new Error(trouble));
+      else done(request.response as Answer);
+    });
+    request.send(form);
+  });
+}
+
+component("start", () => ({
+    files: [] as Chosen[],
+    next: 1,
+    who: "",
+    words: "",
+    name: "",
+    rate: "24",
+    first: "1",
+    problem: "",
+    doing: "",
+    percent: 0,
+
+    init() {
+      this.$watch("who", () => this.guess());
+    },
+    get names(): string[] {
+      return namesIn(this.who);
+    },
+    get several(): boolean {
+      return this.names.length > 1;
+    },
+    get empty() {
+      return !this.files.length;
+    },
+    get busy() {
+      return Boolean(this.doing);
+    },
+    get idle() {
+      return !this.doing;
+    },
+
+    over() {
+      this.$el.classList.add("dropping");
+    },
+    away() {
+      this.$el.classList.remove("dropping");
+    },
+    drop(event: DragEvent) {
+      this.away();
+      (this.$root as HTMLDetailsElement).open = true;
+      this.take(event.dataTransfer?.files ?? []);
+    },
+    chosen(event: Event) {
+      const field = fieldOf(event);
+      this.take(field.files ?? []);
+      field.value = "";
+    },
+    take(files: Iterable<File>) {
+      for (const file of files) {
+        const id = this.next++;
+        this.files.push({ id, file, name: file.name, who: guessed(file.name, this.names), leave: `Leave ${file.name} out` });
+      }
+    },
+    guess() {
+      for (const file of this.files) if (!this.names.includes(file.who)) file.who = guessed(file.name, this.names);
+    },
+    leaveOut(file: Chosen) {
+      this.files = this.files.filter((one) => one.id !== file.id);
+    },
+
+    async go() {
+      this.problem = "";
+      const form = new FormData();
+      for (const { file, who } of this.files) {
+        form.append("sound", file);
+        form.append("for", who);
+      }
+      if (!this.several) form.delete("for");
+      for (const [name, value] of Object.entries({ who: this.who, words: this.words, name: this.name, rate: this.rate, start_frame: this.first })) form.append(name, value);
+      this.doing = "Bringing the sound in …";
+      try {
+        const made = await send(this.$root.dataset.url ?? "", form, (share) => {
+          this.percent = share * 50;
+        });
+        if (made.problem || !made.job) throw new Error(made.problem);
+        await this.read(made.job);
+        location.assign(`${made.desk}#speak`);
+      } catch (failed) {
+        this.problem = sentenceOf(failed);
+        this.doing = "";
+      }
+    },
+    async read(job: string) {
+      this.doing = "Reading …";
+      const { state, message } = await jobEnded(job, (share) => {
+        this.percent = 50 + share * 50;
+      });
+      if (state !== "done") throw new Error(`The scene is there, but it could not be read: ${message}`);
+    },
+  }));

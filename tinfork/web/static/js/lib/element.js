@@ -1,4 +1,0 @@
-// A made element with some properties set.
-export function element(tag, properties = {}) {
-  return Object.assign(document.createElement(tag), properties);
-}
