@@ -1,0 +1,170 @@
+"""Bends the rules of the engine a little, one at a time, and asks their tests whether anybody notices.
+
+A bend is an edge that takes in one more (< becomes <=), or a threshold that is a tenth larger, or by one where it is
+whole. Each is tried in a copy of the engine. What no test notices is named: it is a rule without a test where it turns.
+"""
+
+import argparse
+import ast
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+from queue import Queue
+
+ROOT = Path(__file__).parents[1]
+SECONDS = 120
+"""A bend that makes its tests run longer than this was noticed."""
+
+RULES = {
+    "timebase": ["timebase"],
+    "acting/blinks": ["acting_proposals"],
+    "exposure/checks": ["checks", "check_edges"],
+    "exposure/easing": ["easing"],
+    "exposure/events": ["plan", "event_edges"],
+    "exposure/habits": ["habits"],
+    "exposure/stillness": ["stillness", "plan"],
+    "exposure/pins": ["plan", "arrangement"],
+    "exposure/verbs": ["verbs"],
+    "script/casting": ["script"],
+    "script/marks": ["script"],
+    "sound/quality": ["quality", "quality_edges"],
+}
+"""The modules of the engine that hold rules of thresholds and edges, each with the tests of tests/core that know them."""
+
+_EDGES: dict[type[ast.cmpop], str] = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">"}
+
+
+@dataclass(frozen=True)
+class Bend:
+    """A place of a module where something else would stand: characters first to end of a line, from 0."""
+
+    module: str
+    line: int
+    first: int
+    end: int
+    now: str
+
+    def __str__(self) -> str:
+        return f"{self.module}.py:{self.line}: {self.was} -> {self.now}   {self.text.strip()}"
+
+    @property
+    def path(self) -> str:
+        """The module's file, from the root."""
+        return f"tinfork/core/{self.module}.py"
+
+    @property
+    def text(self) -> str:
+        """The line as it is."""
+        return (ROOT / self.path).read_text(encoding="utf-8").splitlines()[self.line - 1]
+
+    @property
+    def was(self) -> str:
+        """What stands there."""
+        return self.text.encode()[self.first : self.end].decode()
+
+    def put(self, folder: Path) -> None:
+        """Bend it in a copy."""
+        file = folder / self.path
+        lines = file.read_bytes().splitlines(keepends=True)
+        own = lines[self.line - 1]
+        lines[self.line - 1] = own[: self.first] + self.now.encode() + own[self.end :]
+        file.write_bytes(b"".join(lines))
+
+
+def bends(module: str) -> Iterator[Bend]:
+    """All bends of a module."""
+    tree = ast.parse((ROOT / f"tinfork/core/{module}.py").read_text(encoding="utf-8"))
+    for statement in tree.body:
+        if isinstance(statement, ast.Assign | ast.AnnAssign) and statement.value:
+            yield from _numbers(module, statement.value)
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Compare):
+            yield from _edges(module, node)
+            for side in (node.left, *node.comparators):
+                if isinstance(side, ast.Constant):
+                    yield from _numbers(module, side)
+
+
+def _numbers(module: str, value: ast.expr) -> Iterator[Bend]:
+    for node in ast.walk(value):
+        if isinstance(node, ast.Constant) and type(node.value) in (int, float) and node.end_col_offset:
+            more = node.value + 1 if isinstance(node.value, int) else round(node.value * 1.1, 12)
+            yield Bend(module, node.lineno, node.col_offset, node.end_col_offset, repr(more))
+
+
+def _edges(module: str, node: ast.Compare) -> Iterator[Bend]:
+    """Edges whose sides stand in one line, where the sign between them is found."""
+    for left, op, right in zip((node.left, *node.comparators), node.ops, node.comparators, strict=False):
+        now = _EDGES.get(type(op))
+        if now is None or left.end_lineno != right.lineno or left.end_col_offset is None:
+            continue
+        text = (ROOT / f"tinfork/core/{module}.py").read_bytes().splitlines()[right.lineno - 1]
+        between = text[left.end_col_offset : right.col_offset]
+        first = left.end_col_offset + next(i for i, letter in enumerate(between) if letter in b"<>")
+        yield Bend(module, right.lineno, first, first + (2 if text[first + 1 : first + 2] == b"=" else 1), now)
+
+
+def is_noticed(bend: Bend, folder: Path) -> bool:
+    """Whether a test fails when something is bent in a copy of the engine; it is put back after."""
+    kept = (folder / bend.path).read_bytes()
+    bend.put(folder)
+    tests = [f"tests/core/test_{name}.py" for name in RULES[bend.module] if (ROOT / f"tests/core/test_{name}.py").exists()]
+    command = [sys.executable, "-B", "-m", "pytest", "-q", "-x", "-p", "no:randomly", "--no-header", *tests]
+    try:
+        return subprocess.run(
+            command, cwd=folder, env=os.environ | {"PYTHONPATH": str(folder)}, capture_output=True, timeout=SECONDS, check=False
+        ).returncode not in (0, 5)
+    except subprocess.TimeoutExpired:
+        return True
+    finally:
+        (folder / bend.path).write_bytes(kept)
+
+
+def copied(folder: Path) -> Path:
+    """A copy of what the tests of the engine need."""
+    for name in ("tinfork", "tests"):
+        shutil.copytree(ROOT / name, folder / name, ignore=shutil.ignore_patterns("__pycache__", "browser"))
+    (folder / "tests" / "browser").mkdir(exist_ok=True)
+    for name in ("__init__.py", "application.py"):
+        shutil.copy(ROOT / "tests" / "browser" / name, folder / "tests" / "browser" / name)
+    shutil.copy(ROOT / "pyproject.toml", folder)
+    return folder
+
+
+def main() -> None:
+    """Try a sample of the bends, the same for the same seed, and name those that nobody noticed."""
+    asked = argparse.ArgumentParser(description=__doc__)
+    asked.add_argument("--count", type=int, default=100, help="how many bends are tried")
+    asked.add_argument("--seed", type=int, default=1)
+    asked.add_argument("--all", action="store_true", help="every bend there is")
+    asked.add_argument("modules", nargs="*", help="only of these, as exposure/checks")
+    given = asked.parse_args()
+    every = [bend for module in given.modules or RULES for bend in bends(module)]
+    chosen = every if given.all else random.Random(given.seed).sample(every, min(given.count, len(every)))
+    with tempfile.TemporaryDirectory() as shared, ThreadPoolExecutor(2) as pool:
+        free: Queue[Path] = Queue()
+        for number in range(2):
+            free.put(copied(Path(shared) / str(number)))
+
+        def tried(bend: Bend) -> bool:
+            folder = free.get()
+            try:
+                return is_noticed(bend, folder)
+            finally:
+                free.put(folder)
+
+        left = [bend for bend, noticed in zip(chosen, pool.map(tried, chosen), strict=True) if not noticed]
+    for bend in sorted(left, key=lambda one: (one.module, one.line)):
+        print(bend)
+    print(f"{len(chosen) - len(left)} of {len(chosen)} bends noticed ({len(every)} there are)")
+
+
+if __name__ == "__main__":
+    main()
