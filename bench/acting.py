@@ -20,7 +20,7 @@ from tinfork.web.acting.models import Acting, acting_of, kept_lane
 from tinfork.web.acting.staging import Stage
 from tinfork.web.collecting import collect_after_answers
 from tinfork.web.productions.actions import create_production
-from tinfork.web.reading.models import Stave
+from tinfork.web.staves.models import Stave
 
 from .edits import MINUTES, Asking, any_frame, long_scene, own_database, post, row
 

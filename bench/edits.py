@@ -35,12 +35,12 @@ from tinfork.web.collecting import collect_after_answers
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Character, Production, Scene
-from tinfork.web.reading.actions import stave_for, take_reading
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import planned, scene_reading
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound, split
+from tinfork.web.staves.actions import stave_for, take_reading
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.planning import planned, scene_reading
 
 from . import charts, sentences, truth
 

@@ -230,12 +230,12 @@ def build(folder: str) -> None:
     from django.contrib.auth.models import User  # noqa: PLC0415
 
     from bench.edits import speaks  # noqa: PLC0415
-    from tinfork.web.acting.actions import propose  # noqa: PLC0415
+    from tinfork.web.acting.gesturing import propose  # noqa: PLC0415
     from tinfork.web.acting.models import acting_of  # noqa: PLC0415
     from tinfork.web.productions.actions import create_scene  # noqa: PLC0415
     from tinfork.web.productions.models import Production  # noqa: PLC0415
-    from tinfork.web.reading.models import Stave  # noqa: PLC0415
-    from tinfork.web.reading.planning import planned  # noqa: PLC0415
+    from tinfork.web.staves.models import Stave  # noqa: PLC0415
+    from tinfork.web.staves.planning import planned  # noqa: PLC0415
 
     person, production = User.objects.get(username="demo-animator"), Production.objects.get(name="The Salt Ferry")
     scene = create_scene(person, production, SCENE, "24", "1")

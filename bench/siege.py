@@ -39,12 +39,12 @@ from tinfork.core.speech.anchors import to_source  # noqa: E402
 from tinfork.core.speech.reading import Reading  # noqa: E402
 from tinfork.web.productions.actions import create_character, create_production, create_scene  # noqa: E402
 from tinfork.web.productions.models import Membership, Production  # noqa: E402
-from tinfork.web.reading.actions import stave_for, take_reading  # noqa: E402
-from tinfork.web.reading.models import Stave  # noqa: E402
-from tinfork.web.reading.seeing import track_of  # noqa: E402
 from tinfork.web.script.actions import add_text, script_of  # noqa: E402
 from tinfork.web.sound.actions import bring_in  # noqa: E402
 from tinfork.web.sound.arranging import arrangement_of, place_sound  # noqa: E402
+from tinfork.web.staves.actions import stave_for, take_reading  # noqa: E402
+from tinfork.web.staves.models import Stave  # noqa: E402
+from tinfork.web.staves.seeing import track_of  # noqa: E402
 
 from . import edits, truth  # noqa: E402
 

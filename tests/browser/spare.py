@@ -11,12 +11,12 @@ from tests.speech import LINE, speak
 from tinfork.web.accounts.demo import make_demo_person
 from tinfork.web.productions.actions import create_scene
 from tinfork.web.productions.models import Production
-from tinfork.web.reading.actions import stave_for, take_reading
-from tinfork.web.reading.models import Stave
 from tinfork.web.reading.scene import Asked, read_part, to_read
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves.actions import stave_for, take_reading
+from tinfork.web.staves.models import Stave
 
 MARIT_READ, BREDE_READ, MARIT_HEARD = "line", "track", "sound"
 _READY = {MARIT_READ: ("Marit", True, 12), BREDE_READ: ("Brede", True, 7), MARIT_HEARD: ("Marit", False, 15)}

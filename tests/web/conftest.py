@@ -17,12 +17,12 @@ from tinfork.core.speech.anchors import to_source
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Membership
-from tinfork.web.reading import actions
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves import actions
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.seeing import track_of
 
 LONG_SCENE_LINES = 30
 

@@ -21,8 +21,8 @@ from tinfork.web.faces.actions import add_part, bring_layers, change_layer, chan
 from tinfork.web.faces.models import FacePart, face_of
 from tinfork.web.handover.models import Handover, compare_versions
 from tinfork.web.productions.actions import create_character
-from tinfork.web.reading.mouths import mouths_of
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves.mouths import mouths_of
 
 LINE = 1
 

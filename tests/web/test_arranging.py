@@ -6,13 +6,13 @@ import pytest
 from django.db import connection
 
 from tinfork.web.productions.actions import create_character
-from tinfork.web.reading.placing import Placed
-from tinfork.web.reading.planning import scene_reading
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.script import actions
 from tinfork.web.script.actions import add_text, in_scene, script_of
 from tinfork.web.sound import arranging
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.staves.placing import Placed
+from tinfork.web.staves.planning import scene_reading
+from tinfork.web.staves.seeing import track_of
 
 
 def starts(ferry):

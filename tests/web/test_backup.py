@@ -70,7 +70,7 @@ def test_a_backup_comes_back_to_an_empty_folder_and_nowhere_else(transactional_d
     told = elsewhere(
         empty,
         "shell", "-v", "0", "-c",
-        "from tinfork.web.reading.models import Stave; from tinfork.web.reading.seeing import track_of; "
+        "from tinfork.web.staves.models import Stave; from tinfork.web.staves.seeing import track_of; "
         "s = Stave.objects.get(); print(s.version, [w.text for w in s.reading_value.words()], len(track_of(s)))",
     ).stdout  # fmt: skip
     texts = [word.text for word in ferry.fresh.reading_value.words()]

@@ -18,8 +18,12 @@ from tinfork.core.errors import BundleError, TinForkError
 from tinfork.core.formats.bundle import opened
 from tinfork.core.mouths.draw import Style
 from tinfork.core.mouths.shapes import SHAPES
-from tinfork.web.acting.actions import keep_pose, propose, set_key, set_phrase, show
+from tinfork.web.acting.gesturing import propose
+from tinfork.web.acting.keying import set_key
 from tinfork.web.acting.models import Acting, acting_of
+from tinfork.web.acting.phrasing import set_phrase
+from tinfork.web.acting.posing import keep_pose
+from tinfork.web.acting.showing import show
 from tinfork.web.bundles import incoming, outgoing
 from tinfork.web.bundles.numbers import renumbered, renumbered_changes
 from tinfork.web.bundles.tasks import bring_in_bundle, make_bundle
@@ -33,11 +37,11 @@ from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.running import Cancelled
 from tinfork.web.productions.actions import create_character, create_scene, remove
 from tinfork.web.productions.models import Production
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in as bring_sound_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.seeing import track_of
 
 
 def out(tmp_path, production, scenes=None, name="bundle.zip"):

@@ -5,11 +5,11 @@ import pytest
 from tinfork.core.errors import ReadingError
 from tinfork.core.speech.by_hand import line_by_hand
 from tinfork.web.productions.actions import create_scene
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import scene_reading
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.planning import scene_reading
+from tinfork.web.staves.seeing import track_of
 
 
 @pytest.fixture

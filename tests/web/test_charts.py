@@ -18,7 +18,7 @@ from tinfork.web.handover import actions as handing
 from tinfork.web.handover.tasks import make_handover
 from tinfork.web.handover.wishes import Wish
 from tinfork.web.productions.actions import create_character
-from tinfork.web.reading.seeing import track_of
+from tinfork.web.staves.seeing import track_of
 
 ODD = {"boot": "rest", "Ünder fog": "press", "7": "open", "goat": "purse", "season ticket": "half"}
 

@@ -14,10 +14,10 @@ from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.running import Cancelled
 from tinfork.web.reading import asking, exchange, merging
 from tinfork.web.reading import scene as reading_scene
-from tinfork.web.reading.planning import scene_reading
 from tinfork.web.reading.scene import Asked, changed_lines, read_part, to_read
 from tinfork.web.script.actions import script_of, write
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.staves.planning import scene_reading
 
 
 def reads(ferry, **asked):

@@ -11,12 +11,12 @@ from tinfork.core.mouths.shapes import NAMES
 from tinfork.web.edits import actions as edits
 from tinfork.web.edits.diff import apply, diff
 from tinfork.web.edits.models import Edit
-from tinfork.web.reading import actions
-from tinfork.web.reading.placing import Placed
-from tinfork.web.reading.planning import scene_reading
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.staves.placing import Placed
+from tinfork.web.staves.planning import scene_reading
+from tinfork.web.staves.seeing import track_of
+from tinfork.web.tracks import deciding
 
 
 def pinned(stave):
@@ -114,7 +114,7 @@ def test_any_run_of_edits_and_undos_leads_back(ferry, run):
         stave = ferry.fresh
         try:
             if verb == "pin":
-                stave = actions.pin_drawing(ferry.owner, stave, stave.version, *what)
+                stave = deciding.pin_drawing(ferry.owner, stave, stave.version, *what)
                 assert Pin(*what) in Placed(stave).pins.shown
             else:
                 getattr(edits, verb)(ferry.owner, stave, stave.version)

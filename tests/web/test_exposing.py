@@ -12,13 +12,13 @@ from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.web.charts import actions as charts
 from tinfork.web.productions.actions import create_character
 from tinfork.web.productions.models import Production
-from tinfork.web.reading import actions
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.placing import placed_now
-from tinfork.web.reading.planning import scene_reading
-from tinfork.web.reading.seeing import seen_throughout, track_of
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.staves import actions
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.placing import placed_now
+from tinfork.web.staves.planning import scene_reading
+from tinfork.web.staves.seeing import seen_throughout, track_of
 
 
 def rows(stave):

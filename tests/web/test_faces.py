@@ -19,8 +19,8 @@ from tinfork.web.charts import actions as charts
 from tinfork.web.faces import actions
 from tinfork.web.faces.models import FaceLayer, face_of
 from tinfork.web.handover.rendering import _embedded
-from tinfork.web.reading import stock
-from tinfork.web.reading.trying import _STOCK_RATE
+from tinfork.web.tracks import stock
+from tinfork.web.tracks.trying import _STOCK_RATE
 
 BOX = " ".join(map(str, VIEW))
 

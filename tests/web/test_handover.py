@@ -27,12 +27,12 @@ from tinfork.web.handover.tasks import make_handover
 from tinfork.web.handover.wishes import Wish
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.actions import create_character, create_scene
-from tinfork.web.reading import planning
-from tinfork.web.reading.actions import stave_for
-from tinfork.web.reading.planning import planned, scene_reading
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves import planning
+from tinfork.web.staves.actions import stave_for
+from tinfork.web.staves.planning import planned, scene_reading
+from tinfork.web.staves.seeing import track_of
 
 SMALL = {"width": 96, "height": 80}
 

@@ -13,8 +13,8 @@ from hypothesis import HealthCheck, example, given, reject, settings
 from hypothesis import strategies as st
 
 from tinfork.core.formats import cells, exchange_vtt, script_text, subtitles
+from tinfork.web.desk.verbs import VERBS as DESK_VERBS
 from tinfork.web.jobs.models import Job
-from tinfork.web.reading.verbs import VERBS as DESK_VERBS
 from tinfork.web.script.verbs import VERBS as SCRIPT_VERBS
 from tinfork.web.sound.models import SoundFile
 from tinfork.web.sound.verbs import VERBS as SOUND_VERBS

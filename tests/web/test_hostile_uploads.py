@@ -19,7 +19,7 @@ from tinfork.web.charts.actions import bring_in, create_chart
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
-from tinfork.web.reading.models import Stave
+from tinfork.web.staves.models import Stave
 
 
 def tone():

@@ -8,8 +8,8 @@ from tests.web.test_correcting import reads
 from tests.web.test_exposing import done, rows, shown
 from tinfork.core.timebase import frame_at
 from tinfork.web.edits.models import Edit
-from tinfork.web.reading.planning import scene_reading
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves.planning import scene_reading
 
 
 def word(ferry, number):

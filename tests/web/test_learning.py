@@ -7,8 +7,8 @@ from tests.web.test_exposing import done, rows, shown
 from tinfork.core.exposure.habits import Changed, changed
 from tinfork.core.exposure.track import Exposure
 from tinfork.web.productions.actions import create_scene
-from tinfork.web.reading import actions
-from tinfork.web.reading.models import SoundRule
+from tinfork.web.staves import actions
+from tinfork.web.staves.models import SoundRule
 
 
 def asked(ferry, **what):

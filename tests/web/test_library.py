@@ -19,8 +19,8 @@ from tinfork.web.charts.mending import cure, jumps, own_lines
 from tinfork.web.charts.models import MouthChart
 from tinfork.web.handover.rendering import role_of
 from tinfork.web.productions.actions import create_character, create_production
-from tinfork.web.reading.planning import planned
-from tinfork.web.reading.seeing import track_of
+from tinfork.web.staves.planning import planned
+from tinfork.web.staves.seeing import track_of
 
 
 @pytest.fixture

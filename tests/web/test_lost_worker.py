@@ -14,8 +14,8 @@ from django.db import connection
 from tests.web.conftest import LONG_SCENE_LINES
 from tinfork.web.jobs.models import Job
 from tinfork.web.reading.asking import ask_to_read
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import scene_reading
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.planning import scene_reading
 
 ROOT = Path(__file__).parents[2]
 

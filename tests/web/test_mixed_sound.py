@@ -11,13 +11,13 @@ from bench.truth import flite
 from tinfork.core.sound.recording import READ_RATE
 from tinfork.core.speech.reading import SOUNDS_ONLY
 from tinfork.web.productions.actions import create_character, create_production, create_scene
-from tinfork.web.reading.actions import stave_for
 from tinfork.web.reading.asking import ask_to_read
-from tinfork.web.reading.models import Stave
 from tinfork.web.reading.scene import Asked, read_part, to_read
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves.actions import stave_for
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.seeing import track_of
 
 LOW, HIGH = "Nobody sold a ticket to that goat.", "My left boot went overboard near the lighthouse."
 PAUSE = np.zeros(READ_RATE)

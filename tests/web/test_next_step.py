@@ -5,7 +5,7 @@ import pytest
 from tests.web.test_exposing import done
 from tests.web.test_scale import queries
 from tinfork.web.pages.next_step import step_of
-from tinfork.web.reading.seeing import track_of
+from tinfork.web.staves.seeing import track_of
 
 
 def means_all(ferry):

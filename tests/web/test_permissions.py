@@ -14,8 +14,8 @@ from tinfork.web.handover.models import Handover, Preset
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.prompter.pairing import offer
-from tinfork.web.reading.takes import keep_take
 from tinfork.web.sound.models import SoundFile
+from tinfork.web.tracks.takes import keep_take
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses"}
 OPEN |= {"health", "may-send"}

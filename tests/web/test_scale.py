@@ -8,11 +8,11 @@ from django.test.utils import CaptureQueriesContext
 from tinfork.core.exposure import plan
 from tinfork.core.exposure.curves import curves
 from tinfork.web.productions.actions import create_scene
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.mouths import basis_chart
-from tinfork.web.reading.planning import AT_ONCE, planned, scene_reading
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.mouths import basis_chart
+from tinfork.web.staves.planning import AT_ONCE, planned, scene_reading
+from tinfork.web.staves.seeing import track_of
 
 
 def queries(do):

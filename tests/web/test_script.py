@@ -12,11 +12,11 @@ from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.productions.actions import create_character
 from tinfork.web.reading import merging
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.planning import scene_reading
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.reading.tasks import read_scene
 from tinfork.web.script.actions import script_of
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.planning import scene_reading
+from tinfork.web.staves.seeing import track_of
 
 
 @pytest.fixture

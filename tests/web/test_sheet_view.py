@@ -9,8 +9,8 @@ import pytest
 
 from tests.web.test_history import back, steps
 from tinfork.web.productions.actions import create_scene
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.sheet.actions import MOST_LETTERS, notes_of
+from tinfork.web.staves.seeing import track_of
 
 
 def write(ferry, person, frame, text):

@@ -4,9 +4,9 @@ import json
 
 from tests.web.test_correcting import reads
 from tests.web.test_exposing import done, rows, shown
-from tinfork.web.reading.models import TrackTake
-from tinfork.web.reading.takes import keep_take
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.staves.models import TrackTake
+from tinfork.web.tracks.takes import keep_take
 
 
 def keep(ferry, name, person=None):

@@ -7,7 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.web.test_correcting import reads
 from tests.web.test_exposing import done, rows
 from tests.web.test_history import steps
-from tinfork.web.reading.models import NameMatch
+from tinfork.web.staves.models import NameMatch
 
 TABLE = "frame,frames,drawing\n4,3,mouth_MBP\n7,5,AI\n12,2,(nothing)\n"
 

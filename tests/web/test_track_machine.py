@@ -18,9 +18,9 @@ from hypothesis.stateful import (
 from tests.web.test_correcting import reads
 from tinfork.core.exposure.verbs import Border
 from tinfork.web.edits.models import Edit
-from tinfork.web.reading.placing import placed_now
-from tinfork.web.reading.seeing import track_of
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.staves.placing import placed_now
+from tinfork.web.staves.seeing import track_of
 
 DRAWINGS = ["open", "press", "purse", "rest", ""]
 frames = st.integers(0, 70)

@@ -49,8 +49,8 @@ def insert(database, table, **values):
 
 LEFT = """
 from tinfork.web.edits.models import Edit
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.seeing import track_of
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.seeing import track_of
 from tinfork.web.script.actions import in_scene
 from tinfork.web.sound.models import Arrangement
 import json

@@ -14,7 +14,7 @@ urlpatterns = [
     path("", include("tinfork.web.lexicon.urls")),
     path("", include("tinfork.web.charts.urls")),
     path("", include("tinfork.web.faces.urls")),
-    path("", include("tinfork.web.reading.urls")),
+    path("", include("tinfork.web.desk.urls")),
     path("", include("tinfork.web.acting.urls")),
     path("", include("tinfork.web.handover.urls")),
     path("", include("tinfork.web.sheet.urls")),

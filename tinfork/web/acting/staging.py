@@ -12,11 +12,11 @@ from tinfork.core.mouths.parts import Part
 from tinfork.core.mouths.shapes import shapes_of
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import frame_after, frame_at
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.mouths import face_shown
-from tinfork.web.reading.placing import Placed
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.melodies import melodies_of
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.mouths import face_shown
+from tinfork.web.staves.placing import Placed
 
 from .models import Acting
 

@@ -6,7 +6,7 @@ from msgspec import Meta
 
 from tinfork.web.edits.requests import Integer, Integers, Number, Request, Verbs
 
-from . import actions
+from . import gesturing, keying, phrasing, posing, showing
 
 Name = Annotated[str, Meta(max_length=120)]
 Names = Annotated[list[Name], Meta(max_length=60)]
@@ -195,31 +195,31 @@ class Paste(Request, frozen=True, kw_only=True, tag="paste"):
 
 VERBS = Verbs(
     {
-        SetKey: actions.set_key,
-        MoveKeys: actions.move_keys,
-        EaseKeys: actions.ease_keys,
-        DropKeys: actions.drop_keys,
-        Show: actions.show,
-        Swap: actions.swap,
-        Slide: actions.slide,
-        Span: actions.span,
-        Split: actions.split,
-        HoldOn: actions.hold_on,
-        Remove: actions.remove,
-        Free: actions.free,
-        ChangeGestures: actions.change_gestures,
-        DropGestures: actions.drop_gestures,
-        AsKeys: actions.as_keys,
-        SetLane: actions.set_lane,
-        Record: actions.record,
-        RecordSwitch: actions.record_switch,
-        Look: actions.look,
-        Propose: actions.propose,
-        Accept: actions.accept,
-        ThrowAway: actions.throw_away,
-        SetPhrase: actions.set_phrase,
-        SetWish: actions.set_wish,
-        LayPose: actions.lay_pose,
-        Paste: actions.paste,
+        SetKey: keying.set_key,
+        MoveKeys: keying.move_keys,
+        EaseKeys: keying.ease_keys,
+        DropKeys: keying.drop_keys,
+        Show: showing.show,
+        Swap: showing.swap,
+        Slide: showing.slide,
+        Span: showing.span,
+        Split: showing.split,
+        HoldOn: showing.hold_on,
+        Remove: showing.remove,
+        Free: showing.free,
+        ChangeGestures: gesturing.change_gestures,
+        DropGestures: gesturing.drop_gestures,
+        AsKeys: gesturing.as_keys,
+        SetLane: keying.set_lane,
+        Record: keying.record,
+        RecordSwitch: showing.record_switch,
+        Look: gesturing.look,
+        Propose: gesturing.propose,
+        Accept: gesturing.accept,
+        ThrowAway: gesturing.throw_away,
+        SetPhrase: phrasing.set_phrase,
+        SetWish: phrasing.set_wish,
+        LayPose: posing.lay_pose,
+        Paste: posing.paste,
     }
 )

@@ -9,17 +9,17 @@ from msgspec import Struct
 from tinfork.core.errors import TinForkError
 from tinfork.core.mouths.parts import DIALS
 from tinfork.web.cleaning import clean, natural
+from tinfork.web.desk.document import scene_document
 from tinfork.web.edits.following import heard
 from tinfork.web.edits.requests import Integer, answer, parsed, told
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, find_scene, may
 from tinfork.web.reading.by_hand import staves_to_show
-from tinfork.web.reading.desk import scene_document
-from tinfork.web.reading.placing import Placed
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.melodies import melody_document
+from tinfork.web.staves.placing import Placed
 
-from . import actions
+from . import posing
 from .document import acting_document, patch_document, poses_document, whole_document
 from .models import Acting, SavedPose, acting_of
 from .staging import Stage
@@ -133,7 +133,7 @@ def poses(request: HttpRequest, pk: int) -> JsonResponse:
     def do() -> dict[str, Any]:
         if request.method == "POST":
             asked: NewPose = parsed(request, NewPose)
-            actions.keep_pose(request.user, found, clean(asked.name), asked.frame, asked.parts)
+            posing.keep_pose(request.user, found, clean(asked.name), asked.frame, asked.parts)
         return {"poses": poses_document(found)}
 
     return told(do)
@@ -144,5 +144,5 @@ def drop_pose(request: HttpRequest, pk: int) -> JsonResponse:
     """A kept pose deleted."""
     pose = get_object_or_404(SavedPose.objects.select_related("production"), pk=pk)
     check(request.user, pose.production, "edit")
-    actions.drop_pose(request.user, pose)
+    posing.drop_pose(request.user, pose)
     return JsonResponse({})

@@ -52,13 +52,13 @@ from tinfork.web.productions.actions import checked_name, create_production
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.prompter.models import Exposed
-from tinfork.web.reading.models import Stave, TrackTake
 from tinfork.web.script.models import Script
 from tinfork.web.sheet.models import SheetNotes
 from tinfork.web.sound.actions import bring_in as bring_sound_in
 from tinfork.web.sound.actions import channel_copy
 from tinfork.web.sound.models import Arrangement
 from tinfork.web.sound.reels import ask_for_reel
+from tinfork.web.staves.models import Stave, TrackTake
 
 from . import document
 from .numbers import renumbered, renumbered_changes

@@ -24,12 +24,12 @@ from tinfork.web.files import store
 from tinfork.web.handover.models import backdrop_of
 from tinfork.web.productions.actions import hold
 from tinfork.web.productions.models import Character, Production, Scene
-from tinfork.web.reading.models import Stave, TrackTake
-from tinfork.web.reading.mouths import lent_name
 from tinfork.web.script.models import Script
 from tinfork.web.sheet.models import SheetNotes
 from tinfork.web.sound.actions import local_file
 from tinfork.web.sound.models import Arrangement, SoundFile
+from tinfork.web.staves.models import Stave, TrackTake
+from tinfork.web.staves.mouths import lent_name
 
 from . import document
 from .numbers import renumbered, renumbered_changes

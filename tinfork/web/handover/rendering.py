@@ -30,15 +30,15 @@ from tinfork.web.faces.models import FaceLayer
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
-from tinfork.web.reading.models import Stave
-from tinfork.web.reading.mouths import Mouths, Shown, mouths_of
-from tinfork.web.reading.placing import Placed
-from tinfork.web.reading.planning import planned, scene_reading
-from tinfork.web.reading.seeing import seen_throughout
 from tinfork.web.sound.actions import local_file
 from tinfork.web.sound.arranging import filmed, pieces_of
 from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.mouths import Mouths, Shown, mouths_of
+from tinfork.web.staves.placing import Placed
+from tinfork.web.staves.planning import planned, scene_reading
+from tinfork.web.staves.seeing import seen_throughout
 
 from .models import Handover, backdrop_of
 from .wishes import Wish, called, chosen, parts

@@ -12,7 +12,7 @@ from tinfork.core.naming import file_stem, stems
 from tinfork.core.shot.stage import Look, Spot
 from tinfork.web.edits.requests import Integer, Number
 from tinfork.web.productions.models import Scene
-from tinfork.web.reading.models import Stave
+from tinfork.web.staves.models import Stave
 
 T = TypeVar("T")
 

@@ -9,10 +9,10 @@ from tinfork.core.script.casting import cast_lines
 from tinfork.core.speech.words import spoken_part
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import find_scene
-from tinfork.web.reading.checking import looks_wrong
-from tinfork.web.reading.models import ReadLine
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.staves.models import ReadLine
+from tinfork.web.tracks.checking import looks_wrong
 
 
 def next_step(request: HttpRequest, pk: int) -> HttpResponse:

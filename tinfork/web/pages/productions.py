@@ -18,9 +18,9 @@ from tinfork.web.faces.portraits import portraits
 from tinfork.web.productions import actions
 from tinfork.web.productions.models import Character, Membership, Production, Scene
 from tinfork.web.productions.permissions import check, may, number_of
-from tinfork.web.reading.models import Stave
 from tinfork.web.sound.document import addresses, cast_document, voices_document
 from tinfork.web.sound.models import SoundFile
+from tinfork.web.staves.models import Stave
 
 _MOST_NAMED = 4
 

@@ -14,13 +14,13 @@ from tinfork.core.speech.words import spoken_part
 from tinfork.core.timebase import frame_at
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.models import Character, Scene
-from tinfork.web.reading.heard import Heard, heard_lines
-from tinfork.web.reading.planning import scene_reading
 from tinfork.web.script.actions import in_scene
 from tinfork.web.script.languages import language_of
 from tinfork.web.script.models import Script
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.models import Arrangement
+from tinfork.web.staves.heard import Heard, heard_lines
+from tinfork.web.staves.planning import scene_reading
 
 
 @dataclass(frozen=True)

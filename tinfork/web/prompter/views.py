@@ -5,10 +5,10 @@ from django.shortcuts import render
 from django.urls import reverse
 from msgspec import Meta, Struct
 
+from tinfork.web.desk.document import scene_document
 from tinfork.web.edits.requests import Integer, parsed, told
 from tinfork.web.productions.permissions import find_scene
 from tinfork.web.reading.by_hand import staves_to_show
-from tinfork.web.reading.desk import scene_document
 from tinfork.web.sound.arranging import arrangement_of
 
 from .actions import Said, keep, log

@@ -2,11 +2,7 @@ from django.apps import AppConfig
 
 
 class ReadingConfig(AppConfig):
-    """Readings and mouth tracks; they follow what is decided about them and about their sounds."""
+    """Hearing what is said, and its correction; long work, which workers find in its tasks."""
 
     name = "tinfork.web.reading"
-
-    def ready(self) -> None:
-        """Hear of changes."""
-        # Only once all models are there.
-        from . import planning  # noqa: F401, PLC0415
+    label = "hearing"

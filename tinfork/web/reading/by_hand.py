@@ -22,11 +22,11 @@ from tinfork.web.productions.permissions import Person, may
 from tinfork.web.script.actions import add_cues, script_of
 from tinfork.web.script.languages import language_of
 from tinfork.web.sound.models import Arrangement
+from tinfork.web.staves.actions import stave_for
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.placing import Placed, placed_now
 
-from .actions import stave_for
 from .merging import basis_of
-from .models import Stave
-from .placing import Placed, placed_now
 
 
 def staves_to_show(person: Person, scene: Scene, arrangement: Arrangement) -> list[Placed]:

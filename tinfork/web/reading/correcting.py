@@ -19,9 +19,8 @@ from tinfork.core.timebase import frame_at
 from tinfork.web.edits import actions as edits
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.permissions import Person
-
-from .models import Stave
-from .placing import Placed, placed_now
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.placing import Placed, placed_now
 
 WordPlace = tuple[int, int]
 

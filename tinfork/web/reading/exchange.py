@@ -16,12 +16,12 @@ from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
 from tinfork.web.script.actions import add_cues, script_of
 from tinfork.web.script.languages import language_of
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.placing import placed_now
+from tinfork.web.staves.planning import scene_reading
 
 from .correcting import first_pronunciation
 from .merging import basis_of
-from .models import Stave
-from .placing import placed_now
-from .planning import scene_reading
 
 _MOST_QUOTED = 6
 

@@ -19,8 +19,7 @@ from tinfork.web.script.actions import script_of
 from tinfork.web.script.languages import language_of
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.models import Arrangement
-
-from . import actions
+from tinfork.web.staves import actions
 
 _SECONDS_BETWEEN_LINES = 2.0
 

@@ -20,9 +20,9 @@ from tinfork.web.script.languages import language_of
 from tinfork.web.sound.arranging import arrangement_of, pieces_of
 from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement, SoundFile
+from tinfork.web.staves.planning import scene_reading
 
 from .merging import PartToRead, ReadingMerger, basis_of, most_heard
-from .planning import scene_reading
 from .voices import keep_voices, known_voices
 
 Report = Callable[[float], None]

@@ -15,7 +15,7 @@ from tinfork.web.edits.history import versions
 from tinfork.web.handover.rendering import shot_of
 from tinfork.web.handover.wishes import staves_of
 from tinfork.web.productions.models import Scene
-from tinfork.web.reading.planning import planned
+from tinfork.web.staves.planning import planned
 
 from .actions import notes_of
 

@@ -9,10 +9,10 @@ from tinfork.core.formats.sheet_pdf import FEWEST_ROWS, MOST_ROWS, PAPERS, ROWS
 from tinfork.core.naming import file_stem
 from tinfork.core.shot.sheet import COLUMNS
 from tinfork.web.cleaning import clean, natural
+from tinfork.web.desk.document import scene_document
 from tinfork.web.edits.requests import Integer, parsed
 from tinfork.web.productions.permissions import find_scene
 from tinfork.web.reading.by_hand import staves_to_show
-from tinfork.web.reading.desk import scene_document
 from tinfork.web.sound.arranging import arrangement_of
 
 from .actions import notes_of, write_note

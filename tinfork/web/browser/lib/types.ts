@@ -1,4 +1,4 @@
-// What the server sends, as its documents say: web/sound/document.py, web/reading/desk.py, web/acting/document.py and
+// What the server sends, as its documents say: web/sound/document.py, web/desk/document.py, web/acting/document.py and
 // charts. Frames are the scene's, from 0; times are in seconds of the scene; addresses are paths on the same server.
 
 // [first, end)

@@ -10,7 +10,7 @@ from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.picture import opened
 from tinfork.web.accounts.demo import make_demo_person
-from tinfork.web.acting.actions import propose
+from tinfork.web.acting.gesturing import propose
 from tinfork.web.acting.models import acting_of
 from tinfork.web.charts.actions import Upload, create_chart, draw, wear
 from tinfork.web.charts.actions import bring_in as bring_drawings

@@ -12,11 +12,10 @@ from tinfork.core.exposure.track import Exposure, Pin
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
-
-from .models import SoundRule, Stave
-from .mouths import mouths_of, rules_now
-from .placing import Placed, placed_now
-from .planning import articulation, planned, sounds_on, with_rules
+from tinfork.web.staves.models import SoundRule, Stave
+from tinfork.web.staves.mouths import mouths_of, rules_now
+from tinfork.web.staves.placing import Placed, placed_now
+from tinfork.web.staves.planning import articulation, planned, sounds_on, with_rules
 
 AROUND = 48
 MOST_PINS = 60

@@ -8,9 +8,9 @@ from msgspec import Meta
 from tinfork.core.exposure import track
 from tinfork.core.exposure.verbs import Piece
 from tinfork.web.edits.requests import Integer, Integers, Number, Request, Verbs
-
-from . import actions, by_hand, correcting, exposing, learning, ranging, takes, timing
-from .exposing import Chosen
+from tinfork.web.reading import by_hand, correcting
+from tinfork.web.tracks import deciding, exposing, learning, ranging, takes, timing
+from tinfork.web.tracks.exposing import Chosen
 
 WordPlace = tuple[Integer, Integer]
 
@@ -308,8 +308,8 @@ class DropLost(Request, frozen=True, tag="drop lost"):
 
 VERBS = Verbs(
     {
-        Pin: actions.pin_drawing,
-        Unpin: actions.unpin,
+        Pin: deciding.pin_drawing,
+        Unpin: deciding.unpin,
         Show: exposing.show,
         Rest: exposing.rest,
         Keep: exposing.keep,
@@ -336,11 +336,11 @@ VERBS = Verbs(
         DropRule: learning.drop_rule,
         RestoreTake: takes.restore_take,
         RestoreRange: takes.restore_range,
-        Settings: actions.change_settings,
+        Settings: deciding.change_settings,
         SettingsOfRange: ranging.set_passage,
         NoSettingsOfRange: ranging.no_passage,
-        PlanAnew: actions.plan_anew,
-        PlanWithChart: actions.plan_with_chart,
+        PlanAnew: deciding.plan_anew,
+        PlanWithChart: deciding.plan_with_chart,
         MoveEdge: correcting.move_edge,
         MoveWord: correcting.move_word,
         MoveLine: correcting.move_line,

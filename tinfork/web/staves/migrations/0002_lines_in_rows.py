@@ -7,7 +7,7 @@ from django.db import migrations, models
 
 from tinfork.core.exposure.track import Exposure, Track
 from tinfork.core.speech.reading import Line
-from tinfork.web.reading.models import heard_of, spans_of
+from tinfork.web.staves.models import heard_of, spans_of
 from tinfork.core.plain import restore
 
 

@@ -13,10 +13,10 @@ from tinfork.core.formats import timing_in
 from tinfork.core.formats.timing_in import Row
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
+from tinfork.web.staves.models import NameMatch, Stave
+from tinfork.web.staves.mouths import mouths_of
 
 from .exposing import changed_near
-from .models import NameMatch, Stave
-from .mouths import mouths_of
 
 
 def looked_at(stave: Stave, text: str) -> dict[str, Any]:

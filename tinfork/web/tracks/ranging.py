@@ -18,12 +18,11 @@ from tinfork.core.exposure.verbs import Piece
 from tinfork.core.sound.anchors import SCENE
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
-
-from .models import Stave
-from .mouths import Mouths, charts_to_lend, mouths_of, mouths_with
-from .placing import Placed, placed_now
-from .planning import plan_in_view
-from .seeing import covered, lane
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.mouths import Mouths, charts_to_lend, mouths_of, mouths_with
+from tinfork.web.staves.placing import Placed, placed_now
+from tinfork.web.staves.planning import plan_in_view
+from tinfork.web.staves.seeing import covered, lane
 
 
 @transaction.atomic

@@ -17,16 +17,15 @@ from tinfork.core.exposure.track import NOTHING, Pin, cut_to
 from tinfork.core.exposure.verbs import Border, Piece, Track
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
+from tinfork.web.reading.by_hand import words_again
+from tinfork.web.reading.correcting import words_moved
 from tinfork.web.sound import arranging
 from tinfork.web.sound.arranging import arrangement_of
-
-from .by_hand import words_again
-from .correcting import words_moved
-from .models import Stave
-from .mouths import mouths_of
-from .placing import Placed, placed_now
-from .planning import meeting, plan_in_view
-from .seeing import lane, seen
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.mouths import mouths_of
+from tinfork.web.staves.placing import Placed, placed_now
+from tinfork.web.staves.planning import meeting, plan_in_view
+from tinfork.web.staves.seeing import lane, seen
 
 MOST_TIMES = 100
 

@@ -18,21 +18,21 @@ from tinfork.web.cleaning import clean, natural
 from tinfork.web.edits.following import heard
 from tinfork.web.edits.requests import MANY, Integers, answer, parsed
 from tinfork.web.productions.permissions import check, find_scene
+from tinfork.web.reading import exchange
+from tinfork.web.reading.asking import ask_to_read
+from tinfork.web.reading.by_hand import staves_to_show
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.uploads import text_of
+from tinfork.web.staves.models import Stave, TrackTake
+from tinfork.web.staves.mouths import mouths_of
+from tinfork.web.staves.placing import Placed
+from tinfork.web.staves.planning import articulation, whys
+from tinfork.web.tracks.checking import checks_of, dial_curve
+from tinfork.web.tracks.learning import habits_of, preview
+from tinfork.web.tracks.takes import anew_document, drop_take, head_document, keep_take, take_document
+from tinfork.web.tracks.timing import looked_at
 
-from . import exchange
-from .asking import ask_to_read
-from .by_hand import staves_to_show
-from .checking import checks_of, dial_curve
-from .desk import patch_document, scene_document, stave_document
-from .learning import habits_of, preview
-from .models import Stave, TrackTake
-from .mouths import mouths_of
-from .placing import Placed
-from .planning import articulation, whys
-from .takes import anew_document, drop_take, head_document, keep_take, take_document
-from .timing import looked_at
+from .document import patch_document, scene_document, stave_document
 from .verbs import VERBS, WordPlace
 
 
@@ -64,7 +64,7 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
         "weights": dict(zip(ARTICULATORS, WEIGHTS.tolist(), strict=True)),
         "formats": [[f.name, code, f.loses] for code, f in exchange.FORMATS.items()],
     }
-    return render(request, "reading/desk.html", {"scene": scene, "view": "desk", "document": document})
+    return render(request, "desk/desk.html", {"scene": scene, "view": "desk", "document": document})
 
 
 def stave(request: HttpRequest, pk: int) -> JsonResponse:

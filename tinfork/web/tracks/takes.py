@@ -12,13 +12,13 @@ from tinfork.core.exposure import ranges, verbs
 from tinfork.core.exposure.track import NOTHING, Track, differing
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person, check
+from tinfork.web.staves.models import Stave, TrackTake
+from tinfork.web.staves.mouths import Mouths, mouths_of
+from tinfork.web.staves.placing import Placed, placed_now
+from tinfork.web.staves.planning import planned, planned_anew
+from tinfork.web.staves.seeing import seen, seen_throughout
 
 from .exposing import changed_near
-from .models import Stave, TrackTake
-from .mouths import Mouths, mouths_of
-from .placing import Placed, placed_now
-from .planning import planned, planned_anew
-from .seeing import seen, seen_throughout
 
 MOST_TAKES = 60
 MOST_NAME = 120

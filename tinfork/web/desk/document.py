@@ -15,15 +15,14 @@ from tinfork.core.speech.reading import Line
 from tinfork.web.edits.following import Changes
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, may
+from tinfork.web.reading.by_hand import to_place
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import sound_document, time_base
-
-from .by_hand import to_place
-from .models import Stave
-from .mouths import charts_to_lend, drawings_gone, mouths_of, other_plan
-from .placing import Placed, placed_now
-from .planning import plan_in_view
-from .seeing import Seen, seen
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.mouths import charts_to_lend, drawings_gone, mouths_of, other_plan
+from tinfork.web.staves.placing import Placed, placed_now
+from tinfork.web.staves.planning import plan_in_view
+from tinfork.web.staves.seeing import Seen, seen
 
 MOST_AWAY = 200
 """So many pins that are not seen are listed at a time."""

@@ -13,12 +13,11 @@ from tinfork.core.exposure.outcome import measure
 from tinfork.core.exposure.track import cut_to
 from tinfork.web.charts.mending import jumps
 from tinfork.web.charts.models import worn_by
-
-from .models import Stave
-from .mouths import mouths_of
-from .placing import Placed
-from .planning import AT_ONCE, articulation, plan_in_view, planned
-from .seeing import seen
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.mouths import mouths_of
+from tinfork.web.staves.placing import Placed
+from tinfork.web.staves.planning import AT_ONCE, articulation, plan_in_view, planned
+from tinfork.web.staves.seeing import seen
 
 AROUND = 96
 """So many frames on either side are looked at with those that are asked for."""

@@ -1,6 +1,8 @@
 from django.urls import path
 
-from . import trying, views
+from tinfork.web.tracks import trying
+
+from . import views
 
 urlpatterns = [
     path("scenes/<int:pk>/reading/", views.desk, name="desk"),

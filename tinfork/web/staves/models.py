@@ -343,7 +343,7 @@ class NameMatch(models.Model):
 
 class ReadLine(models.Model):
     """One line of a stave's reading, as a core's Line in plain JSON values. Derived: line, the id of the script's line;
-    heard: see tinfork.web.reading.heard."""
+    heard: see tinfork.web.staves.heard."""
 
     stave = models.ForeignKey(Stave, models.CASCADE, related_name="lines")
     number = models.PositiveIntegerField()

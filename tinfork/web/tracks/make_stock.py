@@ -1,4 +1,4 @@
-"""Makes the stock phrase with a free synthesiser and reads it: python -m tinfork.web.reading.make_stock"""
+"""Makes the stock phrase with a free synthesiser and reads it: python -m tinfork.web.tracks.make_stock"""
 
 import json
 import subprocess

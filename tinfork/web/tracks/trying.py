@@ -24,11 +24,11 @@ from tinfork.web.productions.models import Character, Production
 from tinfork.web.productions.permissions import check
 from tinfork.web.sound.arranging import pieces_of
 from tinfork.web.sound.listening import opened
+from tinfork.web.staves.models import ReadLine, Stave
+from tinfork.web.staves.mouths import Mouths, basis_of
+from tinfork.web.staves.placing import Placed
 
 from . import stock
-from .models import ReadLine, Stave
-from .mouths import Mouths, basis_of
-from .placing import Placed
 
 _MOST_LINES = 500
 _BEFORE, _AFTER = 0.3, 0.4

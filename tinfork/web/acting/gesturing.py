@@ -1,0 +1,158 @@
+"""Gestures: what is proposed, accepted and thrown away, changed by hand; and looks. Frames are the scene's."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import Any
+
+from msgspec import structs
+
+from tinfork.core.acting import proposals, verbs
+from tinfork.core.acting.lanes import Gesture, Lane, Points
+from tinfork.core.errors import ActingError
+from tinfork.core.mouths.parts import Part
+from tinfork.web.productions.permissions import Person
+
+from .changing import Change, on_lane, on_lanes
+from .models import Acting
+from .staging import Stage
+
+_LOOK_AT = (6.0, 3.5)
+"""How far eyes that look to a side, and up or down, go."""
+
+
+def change_gestures(
+    person: Person, acting: Acting, version: int, part: str, ids: list[int], by: int, amount: float | None
+) -> Acting:
+    """Gestures earlier or later, more or less of them; they are accepted by it."""
+
+    def do(stage: Stage, own: Part, lane: Lane) -> Lane:
+        return verbs.change_gestures(lane, ids, stage.where, by, amount, accepted=True)
+
+    return on_lane(person, acting, version, "change gesture", part, do, "gestures")
+
+
+def drop_gestures(person: Person, acting: Acting, version: int, part: str, ids: list[int]) -> Acting:
+    """Gestures taken away."""
+    return on_lane(
+        person, acting, version, "delete gesture", part, lambda s, p, lane: verbs.drop_gestures(lane, ids), "gestures"
+    )
+
+
+def as_keys(person: Person, acting: Acting, version: int, part: str, ids: list[int]) -> Acting:
+    """Gestures written into the keys."""
+
+    def do(stage: Stage, own: Part, lane: Lane) -> Lane:
+        return verbs.as_keys(lane, stage.where, ids)
+
+    return on_lane(person, acting, version, "gesture to keys", part, do)
+
+
+def look(
+    person: Person, acting: Acting, version: int, frame: int, frames: int, x: float, y: float, head: bool
+) -> Acting:
+    """Eyes that look somewhere for some frames, and the head after them if it is asked for. x, y: where to, -1 to 1."""
+    there = max(-1.0, min(1.0, x)), max(-1.0, min(1.0, y))
+    quick = max(1, min(3, frames // 3))
+
+    def looking(dials: Mapping[str, float], late: int, slow: int) -> Change:
+        def do(stage: Stage, own: Part, lane: Lane) -> Lane:
+            at, source = stage.where.anchored(frame + late, lane.lead)
+            points: dict[str, Points] = {
+                dial: ((0, 0.0), (slow, value), (max(slow, frames - slow), value), (max(2 * slow, frames), 0.0))
+                for dial, value in dials.items()
+            }
+            return verbs.put_gestures(lane, [Gesture(0, "look", at, source_id=source, dials=points, accepted=True)])
+
+        return do
+
+    if not frame >= 0 or frames < 2:
+        raise ActingError("A look lasts two frames or more; set in and out around them.")
+
+    def changes(stage: Stage) -> dict[str, Change]:
+        eyes = [part.name for part in stage.face.parts if part.role == "eyes"]
+        heads = [part.name for part in stage.face.parts if part.role == "head"]
+        if not eyes:
+            raise ActingError("This face has no part that looks; give one the role of eyes in its Face view.")
+        own = {name: looking({"x": _LOOK_AT[0] * there[0], "y": _LOOK_AT[1] * there[1]}, 0, quick) for name in eyes}
+        if head:
+            turned = {"turn": 4.0 * there[0], "x": 6.0 * there[0], "y": 3.0 * there[1]}
+            slow = min(6, max(2, frames // 3))
+            own |= {name: looking(turned, stage.acting.eyes_first, slow) for name in heads}
+        return own
+
+    return on_lanes(person, acting, version, "look", changes, "gestures", "shows")
+
+
+def propose(person: Person, acting: Acting, version: int, lines: list[int], parts: list[str]) -> dict[str, Any]:
+    """Propose anew for phrases, all where none are named; what was only proposed for them before is gone, what was
+    accepted stays. What it says: how much was proposed."""
+    count, phrases = 0, 0
+
+    def changes(stage: Stage) -> dict[str, Change]:
+        nonlocal phrases
+        done = {line for line, own in stage.acting.notes.items() if own.locked}
+        open_lines = [one for one in stage.lines if one.line not in done and (not lines or one.line in lines)]
+        if not open_lines:
+            raise ActingError("There is no phrase to propose for: read the lines first, or unlock the phrase.")
+        phrases = len(open_lines)
+        places = {one.number: n for n, one in enumerate(stage.lines)}
+        numbers = [places[one.number] for one in open_lines]
+        speech = stage.speech(numbers)
+        wanted = {one.line for one in open_lines}
+
+        def proposing(stage: Stage, part: Part, lane: Lane) -> Lane:
+            nonlocal count
+            bare = replace(lane, gestures=tuple(g for g in lane.gestures if g.accepted or g.line not in wanted))
+            found = proposals.proposed(part, stage.place(replace(bare, keys={})), speech, stage.acting.wish, numbers)
+            found = [g for g in found if not any(_overlaps(g, frames) for frames in stage.locked())]
+            count += len(found)
+            anchored = []
+            for one in found:
+                frame, source = stage.where.anchored(one.frame, lane.lead)
+                anchored.append(structs.replace(one, frame=frame, source_id=source))
+            return verbs.put_gestures(bare, anchored)
+
+        own = (part.name for part in stage.face.parts if part.role and (not parts or part.name in parts))
+        return dict.fromkeys(own, proposing)
+
+    on_lanes(person, acting, version, "propose", changes, "gestures", "shows")
+    return {"proposed": count, "phrases": phrases}
+
+
+def _overlaps(one: Gesture, frames: range) -> bool:
+    return one.frame < frames.stop and frames.start < one.frame + one.frames
+
+
+def _phrase_by_phrase(
+    person: Person,
+    acting: Acting,
+    version: int,
+    verb: str,
+    line: int,
+    parts: list[str],
+    do: Callable[[Lane, int], Lane],
+) -> Acting:
+    found = 0
+
+    def change(stage: Stage, part: Part, lane: Lane) -> Lane:
+        nonlocal found
+        found += any(one.line == line and not one.accepted for one in lane.gestures)
+        return do(lane, line)
+
+    def changes(stage: Stage) -> dict[str, Change]:
+        return dict.fromkeys((part.name for part in stage.face.parts if not parts or part.name in parts), change)
+
+    done = on_lanes(person, acting, version, verb, changes, "gestures")
+    if not found:
+        raise ActingError("Nothing is proposed for this phrase; propose something first.")
+    return done
+
+
+def accept(person: Person, acting: Acting, version: int, line: int, parts: list[str]) -> Acting:
+    """What is proposed for a phrase, accepted."""
+    return _phrase_by_phrase(person, acting, version, "accept", line, parts, verbs.accept)
+
+
+def throw_away(person: Person, acting: Acting, version: int, line: int, parts: list[str]) -> Acting:
+    """What is proposed for a phrase, thrown away."""
+    return _phrase_by_phrase(person, acting, version, "throw away", line, parts, verbs.throw_away)
