@@ -17,7 +17,8 @@ from typing import NoReturn
 from .core.errors import TinForkError
 from .core.exposure import curves, plan
 from .core.exposure.track import Settings
-from .core.formats import chart_folder, pictures, reading_json, registry, timing_in
+from .core.formats import chart_folder, reading_json, registry, timing_in
+from .core.formats.options import Field, Options, fields_of, taken
 from .core.mouths.chart import Chart, built_in
 from .core.mouths.draw import mouth
 from .core.mouths.face import Look, built_in_face
@@ -120,8 +121,30 @@ def _making(command: argparse.ArgumentParser) -> None:
     command.add_argument("--mouth", action="store_true", help="mouths alone instead of the face")
     command.add_argument("--name", default="", help="the character's name (default the file's)")
     command.add_argument("--start", type=int, default=0, help="number of the first frame (default 0)")
-    command.add_argument("--pattern", default=pictures.PATTERN, help="how pictures are called (png)")
+    for name, (field, kinds) in _options().items():
+        kind = int if field.kind == "number" else str
+        about = f"{field.title.lower()}: {field.about} ({', '.join(kinds)}; default {field.default})"
+        command.add_argument(f"--{name}", type=kind, help=about)
     command.add_argument("--out", metavar="FILE", type=Path, required=True, help="write here")
+
+
+def _options() -> dict[str, tuple[Field, list[str]]]:
+    """The options that formats have, by their names, with the formats that have them."""
+    found: dict[str, tuple[Field, list[str]]] = {}
+    for kind, own in registry.FORMATS.items():
+        for field in fields_of(own.options):
+            found.setdefault(field.name, (field, []))[1].append(kind)
+    return found
+
+
+def _asked(options: argparse.Namespace) -> Options:
+    """What was asked of the format. TinForkError for an option that it does not have."""
+    given = {name: value for name in _options() if (value := getattr(options, name)) is not None}
+    known = registry.FORMATS[options.kind].options if options.kind in registry.FORMATS else Options
+    foreign = given.keys() - {field.name for field in fields_of(known)}
+    if foreign:
+        raise TinForkError(f"“{options.kind}” has no --{min(foreign)}; leave it out.")
+    return taken(known, given)
 
 
 def _planning(command: argparse.ArgumentParser) -> None:
@@ -191,7 +214,7 @@ def _made(options: argparse.Namespace, role: Role, rate: Fraction) -> int:
         if options.sound:
             survey(options.sound, sound)
         shot = Shot(role.name, rate, options.start, (role,), sound if options.sound else None)
-        registry.write(options.kind, made, shot, registry.How(look, options.pattern))
+        registry.write(options.kind, made, shot, registry.How(look, {options.kind: _asked(options)}))
         shutil.move(made, options.out)
     return 0
 

@@ -125,6 +125,8 @@ def test_a_reading_is_planned_and_rendered_without_a_database(line, tmp_path, ca
         ({"--size": "95x80"}, "and even"),
         ({"--background": "octarine"}, "a colour such as"),
         ({"--pattern": "a"}, "one row of 1 to 9 #"),
+        ({"--plays": "2"}, "“png” has no --plays"),
+        ({"--as": "gif", "--plays": "-1"}, "“Times it plays” cannot be that"),
         ({"--hold": "99"}, "A hold is 1 to 12"),
     ],
 )

@@ -91,7 +91,7 @@ def shot_at(rate, tone, *roles):
 
 def made(kind, shot, tmp_path, look=SMALL, **how):
     path = tmp_path / f"made.{kind}"
-    registry.write(kind, path, shot, How(look, **how))
+    registry.write(kind, path, shot, How(look, {kind: registry.FORMATS[kind].options(**how)}))
     return path
 
 
@@ -150,6 +150,14 @@ def test_what_lies_under_a_see_through_film_shines_through(kind, shot, tmp_path)
             alpha = [f.to_ndarray(format="rgba")[..., 3] for f in frames]
     middle = [a[40, 48] > 128 for a in alpha]
     assert middle == [bool(name) for name in names(shot)]
+
+
+@pytest.mark.parametrize(("plays", "again"), [(0, 0), (1, None), (2, 1), (7, 6)])
+def test_what_moves_is_played_so_often(shot, tmp_path, plays, again):
+    with Image.open(made("gif", shot, tmp_path, plays=plays)) as gif:
+        assert gif.info.get("loop") == again
+    with Image.open(made("apng", shot, tmp_path, plays=plays)) as apng:
+        assert apng.info.get("loop") == plays
 
 
 @pytest.mark.parametrize("rate", RATES)

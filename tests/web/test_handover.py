@@ -1,6 +1,7 @@
 """Handing over: what is asked for, what comes of it, and that it is of one moment."""
 
 import csv
+import importlib
 import io
 import json
 import zipfile
@@ -11,6 +12,7 @@ import av
 import msgspec
 import numpy as np
 import pytest
+from django.apps import apps
 from django.core.files.base import File
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
@@ -24,7 +26,7 @@ from tinfork.web.files.store import DiskFullError, digest
 from tinfork.web.handover import actions, rendering
 from tinfork.web.handover.models import Handover, HandoverFile
 from tinfork.web.handover.tasks import make_handover
-from tinfork.web.handover.wishes import Wish
+from tinfork.web.handover.wishes import Wish, as_now
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.actions import create_character, create_scene
 from tinfork.web.sound.actions import bring_in
@@ -35,6 +37,11 @@ from tinfork.web.staves.planning import planned, scene_reading
 from tinfork.web.staves.seeing import track_of
 
 SMALL = {"width": 96, "height": 80}
+
+
+def called(pattern):
+    """The options of a sequence whose pictures are called so."""
+    return {"png": {"pattern": pattern}}
 
 
 def post(client, address, what):
@@ -73,7 +80,7 @@ def pock(ferry):
 
 
 def test_files_are_named_before_they_are_made_and_fetched_with_their_sums(ferry, pock):
-    wish = {"kinds": ["png", "csv", "otio"], "pattern": "{character}.####", "first": 1003, "end": 1010}
+    wish = {"kinds": ["png", "csv", "otio"], "options": called("{character}.####"), "first": 1003, "end": 1010}
     told = names_of(ferry, **wish)
     assert [one["name"] for one in told["files"]] == [
         "Fog_Marit.zip",
@@ -149,8 +156,10 @@ def test_several_scenes_are_one_job(ferry):
     [
         ({"kinds": []}, "Choose what to make first"),
         ({"kinds": ["statue"]}, "no format “statue”"),
-        ({"kinds": ["png"], "pattern": "../##"}, "letters, digits"),
-        ({"kinds": ["png"], "pattern": "{drawing}_##"}, "leave {drawing} out"),
+        ({"kinds": ["png"], "options": called("../##")}, "letters, digits"),
+        ({"kinds": ["png"], "options": called("{drawing}_##")}, "leave {drawing} out"),
+        ({"kinds": ["gif"], "options": {"gif": {"plays": -1}}}, "“Times it plays” cannot be that"),
+        ({"kinds": ["gif"], "options": {"gif": {"pattern": "##"}}}, "no such option"),
         ({"kinds": ["webm"], "width": 95}, "and even"),
         ({"kinds": ["webm"], "width": 99999999}, "16 to 4096"),
         ({"kinds": ["webm"], "background": "octarine"}, "a colour such as"),
@@ -178,13 +187,13 @@ def test_nothing_is_offered_of_a_scene_without_mouths(ferry):
 
 
 def test_a_preset_keeps_what_and_how_and_not_where(ferry, editor):
-    wish = SMALL | {"kinds": ["png"], "pattern": "a_##", "first": 3, "characters": [ferry.stave.character_id]}
+    wish = SMALL | {"kinds": ["png"], "options": called("a_##"), "first": 3, "characters": [ferry.stave.character_id]}
     address = f"/productions/{ferry.scene.production_id}/presets"
     client = ferry.client(editor)
     (kept,) = post(client, address, {"name": " Camera ", "wish": wish}).json()["presets"]
     assert kept["name"] == "Camera"
-    assert (kept["wish"]["pattern"], kept["wish"]["first"], kept["wish"]["characters"]) == ("a_##", None, [])
-    post(client, address, {"name": "Camera", "wish": wish | {"pattern": "b_##"}})
+    assert (kept["wish"]["options"], kept["wish"]["first"], kept["wish"]["characters"]) == (called("a_##"), None, [])
+    post(client, address, {"name": "Camera", "wish": wish | {"options": called("b_##")}})
     page = client.get(f"/scenes/{ferry.scene.pk}/hand-over/").content.decode()
     assert "b_##" in page
     assert "a_##" not in page
@@ -271,7 +280,7 @@ def test_the_film_whose_sound_lies_in_the_scene_is_seen_behind_everybody(ferry, 
         sound = bring_in(ferry.owner, ferry.scene.production, File(data, name="film.mp4"))
     place_sound(ferry.owner, arrangement_of(ferry.scene), sound, 4, None)
     assert '"film": true' in ferry.client(ferry.viewer).get(f"/scenes/{ferry.scene.pk}/hand-over/").content.decode()
-    (data,) = makes(ferry, kinds=["png"], film=True, first=1003, end=1013, pattern="#####").values()
+    (data,) = makes(ferry, kinds=["png"], film=True, first=1003, end=1013, options=called("#####")).values()
     with zipfile.ZipFile(io.BytesIO(data)) as packed:
         names = [name for name in sorted(packed.namelist()) if name.endswith(".png")]
         pictures = [np.asarray(Image.open(io.BytesIO(packed.read(name)))) for name in names]
@@ -295,7 +304,7 @@ def test_a_picture_lies_behind_everybody_until_it_is_taken_away(ferry):
     kept = send(ferry.owner, {"picture": SimpleUploadedFile("pier.png", png_of(half))}).json()["picture"]
     assert ferry.client(ferry.viewer).get(kept)["Content-Type"] == "image/png"
     assert ferry.client(ferry.stranger).get(kept).status_code == 404
-    (data,) = makes(ferry, kinds=["png"], backdrop=True, first=1001, end=1002, pattern="#####").values()
+    (data,) = makes(ferry, kinds=["png"], backdrop=True, first=1001, end=1002, options=called("#####")).values()
     with zipfile.ZipFile(io.BytesIO(data)) as packed:
         name = next(name for name in packed.namelist() if name.endswith(".png"))
         seen = np.asarray(Image.open(io.BytesIO(packed.read(name))).convert("RGBA"))
@@ -303,3 +312,10 @@ def test_a_picture_lies_behind_everybody_until_it_is_taken_away(ferry):
     assert seen[4, 2].tolist() == [0, 0, 0, 255]
     assert send(ferry.owner, {"drop": "yes"}).json() == {"picture": ""}
     assert ferry.client(ferry.viewer).get(kept).status_code == 404
+
+
+def test_what_an_earlier_version_kept_of_names_is_an_option_now(ferry):
+    kept = ferry.scene.production.presets.create(name="Camera", wish={"kinds": ["png"], "pattern": "a_##"})
+    importlib.import_module("tinfork.web.handover.migrations.0003_options").into_options(apps, None)
+    kept.refresh_from_db()
+    assert kept.wish == {"kinds": ["png"], "options": called("a_##")} == as_now({"kinds": ["png"], "pattern": "a_##"})

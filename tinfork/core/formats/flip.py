@@ -1,16 +1,18 @@
 """Pictures that move without sound: animated PNG (W3C PNG, third edition) and GIF (GIF89a)."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any
 
 import av
 import numpy as np
+from msgspec import Meta
 from PIL import Image
 
 from ..shot.stage import Frames, Picture, Prepared, Progress
+from .options import Options
 
 _COLOURS = 255
 """Of a picture of a GIF; one more lets through what lies under it."""
@@ -18,14 +20,24 @@ _COLOURS = 255
 _SOLID = 128
 
 
-def write_apng(path: Path, frames: Frames, progress: Progress = lambda share: None) -> None:
+class FlipOptions(Options, frozen=True):
+    """How pictures that move by themselves are played."""
+
+    plays: Annotated[int, Meta(title="Times it plays", description="0 is over and over", ge=0, le=1_000)] = 0
+
+
+def write_apng(path: Path, frames: Frames, options: FlipOptions, progress: Progress = lambda share: None) -> None:
     """Each picture as long as it is seen, to the millisecond."""
-    _write(path, frames, _APNG, _as_it_is, progress)
+    kind = replace(_APNG, container={"plays": str(options.plays)})
+    _write(path, frames, kind, _as_it_is, progress)
 
 
-def write_gif(path: Path, frames: Frames, progress: Progress = lambda share: None) -> None:
+def write_gif(path: Path, frames: Frames, options: FlipOptions, progress: Progress = lambda share: None) -> None:
     """Each picture as long as it is seen, to the hundredth of a second, which is all that a GIF knows."""
-    _write(path, frames, _GIF, lambda picture: _in_few_colours(picture, frames.clear), progress)
+    # Its container counts how often it is played again: -1 for never, 0 for over and over.
+    again = {0: 0, 1: -1}.get(options.plays, options.plays - 1)
+    kind = replace(_GIF, container={"loop": str(again)})
+    _write(path, frames, kind, lambda picture: _in_few_colours(picture, frames.clear), progress)
 
 
 @dataclass(frozen=True)
@@ -37,14 +49,14 @@ class _Kind:
     pixels: str
     per_second: int
     final: str
-    container: dict[str, str]
+    container: dict[str, str] = field(default_factory=dict)
     encoder: dict[str, str] = field(default_factory=dict)
 
 
-_APNG = _Kind("apng", "rgba", 1000, "{}/1000", {"plays": "0"})
+_APNG = _Kind("apng", "rgba", 1000, "{}/1000")
 
 # Pictures differ in their colours' numbers, so that what stayed the same cannot be told by them.
-_GIF = _Kind("gif", "pal8", 100, "{}", {"loop": "0"}, {"gifflags": "0"})
+_GIF = _Kind("gif", "pal8", 100, "{}", encoder={"gifflags": "0"})
 
 
 def _write(

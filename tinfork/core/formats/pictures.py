@@ -6,9 +6,10 @@ import zipfile
 from collections.abc import Hashable, Iterator
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any
 
 import numpy as np
+from msgspec import Meta
 from PIL import Image
 
 from ..errors import HandoverError
@@ -19,12 +20,37 @@ from ..shot.shot import Role, Shot
 from ..shot.stage import Frames, Look, Picture, Progress
 from ..timebase import format_rate
 from . import acting_csv, exposure_csv, reading_json
+from .options import Options
 
 PATTERN = "{character}_#####"
 """How pictures of frames are called when nobody says."""
 
 MOST_ON_A_SHEET = 16_384
 MOST_PACKED = 256
+
+
+class SequenceOptions(Options, frozen=True):
+    """How a sequence is written."""
+
+    pattern: Annotated[
+        str,
+        Meta(
+            title="Naming pattern",
+            description="# for each digit of the frame’s number; {character} and {scene} stand for their names",
+            max_length=80,
+        ),
+    ] = PATTERN
+
+    def check(self) -> None:
+        """HandoverError where the pattern is none."""
+        pattern_of(self.pattern)
+
+
+def told_inside(shot_frames: range, who: str, scene: str, options: SequenceOptions) -> str:
+    """The first and the last picture of a sequence. shot_frames: as they are numbered; who: is seen."""
+    pattern = pattern_of(options.pattern)
+    first, last = (f"{pattern.name(n, character=who, scene=scene)}.png" for n in (shot_frames[0], shot_frames[-1]))
+    return f"frames/{first} to {last}"
 
 
 def pattern_of(text: str) -> Pattern:
@@ -41,9 +67,10 @@ def names(shot: Shot, pattern: Pattern) -> Iterator[str]:
 
 
 def write_sequence(
-    path: Path, shot: Shot, frames: Frames, pattern: Pattern, progress: Progress = lambda share: None
+    path: Path, shot: Shot, frames: Frames, options: SequenceOptions, progress: Progress = lambda share: None
 ) -> None:
     """frames/ with a picture for each frame, and of each role its exposures as CSV and JSON."""
+    pattern = pattern_of(options.pattern)
     packed: dict[Hashable, bytes] = {}
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as out:
         _timing(out, shot)

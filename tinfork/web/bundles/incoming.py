@@ -46,7 +46,7 @@ from tinfork.web.faces.actions import parts_of_rows
 from tinfork.web.faces.models import Face, FaceLayer, FacePart
 from tinfork.web.files.aside import aside
 from tinfork.web.handover.models import Backdrop
-from tinfork.web.handover.wishes import Wish
+from tinfork.web.handover.wishes import Wish, as_now
 from tinfork.web.jobs.running import DATABASE_GONE
 from tinfork.web.productions.actions import checked_name, create_production
 from tinfork.web.productions.models import Character, Production, Scene
@@ -185,8 +185,9 @@ class _Incoming:
             parse_ipa(entry.ipa)
             own.lexicon.create(person_id=self._person.pk, **_fields(entry))
         for preset in asked.presets:
-            restore(preset.wish, Wish)
-            own.presets.create(person_id=self._person.pk, **_fields(preset))
+            wish = as_now(preset.wish)
+            restore(wish, Wish)
+            own.presets.create(person_id=self._person.pk, **_fields(preset) | {"wish": wish})
         for pose in asked.poses:
             restore(pose.parts, dict[str, Pose])
             own.poses.create(**_fields(pose))

@@ -1,3 +1,4 @@
+from dataclasses import asdict
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -7,7 +8,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 from msgspec import Struct
 
-from tinfork.core.formats.registry import FORMATS
+from tinfork.core.formats.options import fields_of
+from tinfork.core.formats.registry import FORMATS, Format
 from tinfork.core.mouths.face import VIEW
 from tinfork.web.charts.pictures import small
 from tinfork.web.cleaning import clean
@@ -46,7 +48,7 @@ def handover(request: HttpRequest, pk: int) -> HttpResponse:
         "filesUrl": reverse("handover-files", args=[scene.pk]),
         "makeUrl": reverse("handover-make", args=[scene.pk]),
         "presetsUrl": reverse("presets", args=[scene.production_id]),
-        "formats": {code: {"looks": f.looks, "group": f.group, "clear": f.clear} for code, f in FORMATS.items()},
+        "formats": {code: _format(own) for code, own in FORMATS.items()},
         "cast": [{"id": one["id"], "name": one["name"]} for one in cast],
         "scenes": [{"id": one.pk, "name": one.name} for one in others],
         "start": scene.start_frame,
@@ -61,6 +63,11 @@ def handover(request: HttpRequest, pk: int) -> HttpResponse:
     groups = [(group, [(code, f) for code, f in FORMATS.items() if f.group == group]) for group in _groups()]
     context = _made(scene) | {"view": "handover", "cast": cast, "document": document, "groups": groups}
     return render(request, "handover/handover.html", context | {"others": others})
+
+
+def _format(own: Format) -> dict[str, Any]:
+    options = [asdict(one) for one in fields_of(own.options)]
+    return {"name": own.name, "looks": own.looks, "clear": own.clear, "options": options}
 
 
 def _groups() -> list[str]:

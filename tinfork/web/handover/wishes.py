@@ -5,7 +5,7 @@ from typing import Annotated, Any, TypeVar
 from msgspec import Meta, Struct, structs
 
 from tinfork.core.errors import HandoverError
-from tinfork.core.formats import pictures, registry
+from tinfork.core.formats.options import taken
 from tinfork.core.formats.registry import FORMATS, How
 from tinfork.core.limits import MAX_CAST, MAX_SCENE_FRAMES
 from tinfork.core.naming import file_stem, stems
@@ -33,7 +33,8 @@ class SpotWish(Struct, frozen=True, forbid_unknown_fields=True):
 class Wish(Struct, frozen=True, forbid_unknown_fields=True):
     """kinds: of tinfork.core.formats.registry.FORMATS; scenes: others beside the one that is asked of; characters: by
     their numbers, all where none is named; together: everybody in one picture, else each alone; first, end: scene
-    frames from and to, as they are numbered, None for the whole; the rest: see Look and How of the core."""
+    frames from and to, as they are numbered, None for the whole; options: what formats are asked, by their names, as
+    their own options have it; the rest: see Look of the core."""
 
     kinds: Annotated[list[str], Meta(max_length=40)] = []
     scenes: Annotated[list[Integer], Meta(max_length=MOST_SCENES)] = []
@@ -48,7 +49,7 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
     burnt: Annotated[list[str], Meta(max_length=3)] = []
     film: bool = False
     backdrop: bool = False
-    pattern: Annotated[str, Meta(max_length=80)] = pictures.PATTERN
+    options: Annotated[dict[str, dict[str, str | Integer]], Meta(max_length=40)] = {}
     spots: Annotated[list[SpotWish], Meta(max_length=MAX_CAST)] = []
 
     def how(self, names: dict[int, str]) -> How:
@@ -60,8 +61,7 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
         look = Look(
             self.width, self.height, self.background, self.mouth, spots, tuple(self.burnt), self.film, self.backdrop
         )
-        pictures.pattern_of(self.pattern)
-        return How(look, self.pattern)
+        return How(look, {kind: taken(FORMATS[kind].options, self.options.get(kind, {})) for kind in self.kinds})
 
     def check(self) -> None:
         """HandoverError where nothing, or nothing that there is, is asked for."""
@@ -109,17 +109,15 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
     span = range(asked.start, min(asked.stop, length))
     if not span:
         raise HandoverError("This range has no frame of the scene; set its first and last frame anew.")
+    numbered = range(scene.start_frame + span.start, scene.start_frame + span.stop)
     found = []
     for kind in wish.kinds:
         for together in parts(wish, staves):
             name = called(kind, scene, together, list(names.values()))
             row: dict[str, Any] = {"name": name, "about": FORMATS[kind].about}
-            if kind == "png":
+            if inside := FORMATS[kind].inside:
                 who = together[0].character.name if len(together) == 1 else scene.name
-                pattern = pictures.pattern_of(how.pattern)
-                edges = (scene.start_frame + span.start, scene.start_frame + span.stop - 1)
-                first, last = (f"{pattern.name(frame, character=who, scene=scene.name)}.png" for frame in edges)
-                row["inside"] = f"frames/{first} to {last}"
+                row["inside"] = inside(numbered, who, scene.name, how.options[kind])
             found.append(row)
     return found
 
@@ -127,7 +125,16 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
 def called(kind: str, scene: Scene, together: list[Stave], names: list[str]) -> str:
     """What a file is called, whoever else of these names has the same but for signs that file names cannot have."""
     who = f"_{stems(names)[together[0].character.name]}" if len(together) == 1 else ""
-    return f"{file_stem(scene.name)}{who}{registry.suffix(kind)}"
+    return f"{file_stem(scene.name)}{who}{FORMATS[kind].suffix}"
+
+
+def as_now(wish: dict[str, Any]) -> dict[str, Any]:
+    """A wish that an earlier version kept, as it is kept now: how pictures are called was no option of a format."""
+    if "pattern" not in wish:
+        return wish
+    return {name: own for name, own in wish.items() if name != "pattern"} | {
+        "options": {"png": {"pattern": wish["pattern"]}}
+    }
 
 
 def without_scene(wish: Wish) -> Wish:

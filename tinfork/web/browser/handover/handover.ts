@@ -2,7 +2,7 @@
 import { drag } from "../lib/drag.ts";
 import { component, fieldOf, givenIn, panel } from "../lib/page.ts";
 import { type Or, post, sendForm, sentenceOf } from "../lib/store/requests.ts";
-import { type Form, sideBySide, type Spot, wishOf } from "./wish.ts";
+import { type Field, type Form, sideBySide, type Spot, wishOf } from "./wish.ts";
 
 const LOOK_MS = 250;
 const STEP = 0.02;
@@ -22,7 +22,7 @@ interface HandoverDocument {
   film: boolean;
   picture: string;
   shape: number;
-  formats: Record<string, { looks: boolean; clear: boolean } | undefined>;
+  formats: Record<string, { name: string; looks: boolean; clear: boolean; options: Field[] } | undefined>;
   presets: Preset[];
   filesUrl: string;
   makeUrl: string;
@@ -35,6 +35,15 @@ interface MadeFile {
   inside?: string;
   about: string;
 }
+
+interface Asked extends Field {
+  format: string;
+  key: string;
+  label: string;
+  value: string;
+}
+
+const usual = (fields: readonly Field[]): Record<string, string> => Object.fromEntries(fields.map((field) => [field.name, String(field.default)]));
 
 const presetRow = (one: Preset) => ({ ...one, deleteLabel: `Delete the preset ${one.name}` });
 
@@ -57,9 +66,11 @@ function handOver(document: HandoverDocument) {
     burnt: [],
     film: false,
     backdrop: false,
-    pattern: "{character}_#####",
+    fields: Object.fromEntries(Object.entries(document.formats).map(([kind, own]) => [kind, own?.options ?? []])),
+    options: {},
     spots: {},
   };
+  for (const [kind, fields] of Object.entries(form.fields)) form.options[kind] = usual(fields);
   return panel({
     ...form,
     hasFilm: document.film,
@@ -85,8 +96,12 @@ function handOver(document: HandoverDocument) {
     get droppable(): boolean {
       return this.mayEdit && Boolean(this.picture);
     },
-    get sequence(): boolean {
-      return this.kinds.includes("png");
+    // The fields of the formats that are chosen.
+    get asked(): Asked[] {
+      return this.kinds.flatMap((kind) => (this.fields[kind] ?? []).map((field) => ({ ...field, format: kind, key: `${kind} ${field.name}`, label: `${document.formats[kind]?.name}: ${field.title}`, value: this.options[kind][field.name] })));
+    },
+    fillIn(one: Asked, event: Event) {
+      this.options[one.format][one.name] = fieldOf(event).value;
     },
     get placed(): boolean {
       return this.together && !this.few && this.shows === "face";
@@ -161,9 +176,10 @@ function handOver(document: HandoverDocument) {
     },
 
     use(preset: Preset) {
-      const { kinds, together, width, height, background, mouth, burnt, film, backdrop, pattern } = preset.wish;
+      const { kinds, together, width, height, background, mouth, burnt, film, backdrop, options } = preset.wish;
       const ground = background ? { background, clear: false } : { clear: true };
-      Object.assign(this, { kinds: [...kinds], together, width: String(width), height: String(height), shows: mouth ? "mouth" : "face", burnt: [...burnt], film: Boolean(film), backdrop: Boolean(backdrop), pattern, ...ground });
+      Object.assign(this, { kinds: [...kinds], together, width: String(width), height: String(height), shows: mouth ? "mouth" : "face", burnt: [...burnt], film: Boolean(film), backdrop: Boolean(backdrop), ...ground });
+      for (const [kind, own] of Object.entries(options)) Object.assign(this.options[kind] ?? {}, Object.fromEntries(Object.entries(own).map(([name, value]) => [name, String(value)])));
       this.look();
     },
     async keep() {

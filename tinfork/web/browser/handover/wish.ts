@@ -27,9 +27,28 @@ export interface Form {
   clear: boolean;
   background: string;
   burnt: string[];
+  // What each format can be asked.
+  fields: Record<string, Field[]>;
   film: boolean;
   backdrop: boolean;
-  pattern: string;
+  // Of each format with options what was filled in, by their names.
+  options: Record<string, Record<string, string>>;
+}
+
+// A field that a format asks for; see tinfork.core.formats.options.
+export interface Field {
+  name: string;
+  kind: "text" | "number";
+  default: string | number;
+  title: string;
+  about: string;
+}
+
+// What the chosen formats are asked; what is no whole number is sent as it was typed, to be refused with a sentence.
+function optionsOf({ kinds, options, fields }: Form): Record<string, Record<string, string | number>> {
+  const value = (kind: string, { name, kind: type }: Field) => (type === "number" ? (whole(options[kind][name]) ?? options[kind][name]) : options[kind][name]);
+  const asked = kinds.filter((kind) => fields[kind]?.length);
+  return Object.fromEntries(asked.map((kind) => [kind, Object.fromEntries(fields[kind].map((field) => [field.name, value(kind, field)]))]));
 }
 
 export function wishOf(form: Form) {
@@ -48,7 +67,7 @@ export function wishOf(form: Form) {
     burnt: [...form.burnt],
     film: form.film,
     backdrop: form.backdrop,
-    pattern: form.pattern,
+    options: optionsOf(form),
     spots: placed.map(([id, { x, y, height }]) => ({ character: Number(id), x, y, height })),
   };
 }
