@@ -65,6 +65,8 @@ install_python() {
 # node_modules lies beside package.json, where the settings look for it.
 install_front_end() { npm ci --no-audit --no-fund "$@" && mark "node_modules/.installed-$#" package-lock.json; }
 
+test_browser_parts() { node script/bundle.mjs tests && node --test build/tests; }
+
 install() {
   local locks=(requirements.txt) missing
   # The unit file is tested by systemd's own words.
