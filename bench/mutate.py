@@ -23,18 +23,18 @@ SECONDS = 120
 """A bend that makes its tests run longer than this was noticed."""
 
 RULES = {
-    "timebase": ["timebase"],
+    "timebase": ["timebase", "rule_edges"],
     "acting/blinks": ["acting_proposals"],
-    "exposure/checks": ["checks", "check_edges"],
+    "exposure/checks": ["check_edges", "checks", "cures"],
     "exposure/easing": ["easing"],
-    "exposure/events": ["plan", "event_edges"],
-    "exposure/habits": ["habits"],
+    "exposure/events": ["event_edges", "plan"],
+    "exposure/habits": ["rule_edges", "habits"],
     "exposure/stillness": ["stillness", "plan"],
     "exposure/pins": ["plan", "arrangement"],
     "exposure/verbs": ["verbs"],
     "script/casting": ["script"],
-    "script/marks": ["script"],
-    "sound/quality": ["quality", "quality_edges"],
+    "script/marks": ["rule_edges", "script"],
+    "sound/quality": ["quality_edges", "quality"],
 }
 """The modules of the engine that hold rules of thresholds and edges, each with the tests that know them."""
 

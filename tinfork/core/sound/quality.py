@@ -4,6 +4,7 @@ Levels are dB below full scale (dBFS, AES17: a full-scale sine is 0 dB) of 20 ms
 their distribution, noise the quiet part; the ratio of the two is the signal-to-noise ratio.
 """
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -17,6 +18,25 @@ from .recording import READ_RATE
 _PIECE = 320
 _PIECE_SECONDS = _PIECE / READ_RATE
 _FLOOR_DB = -96.0
+_SILENT_DB = -60.0
+"""What never comes to this has nothing to be read in it."""
+
+_CLEAN_DB, _GRAVE_DB = 25.0, 12.0
+"""From so far above the noise speech is called clean, and nearer than the other hard to read: what recordists ask for,
+and no figure of ours."""
+
+_NO_NOISE_DB, _QUIET_DB = -70.0, -40.0
+"""Noise under the one is heard by nobody; speech under the other is hard to hear."""
+
+_FULL_SCALE, _FEWEST_CUT = 0.999, 3
+"""From so near to full scale on a sample may be cut off; so many runs of three make it likely."""
+
+_LONG_SECONDS = 2.0
+"""Longer without speech, before or after it, is worth trimming."""
+
+_CUT_IN_DB = 6.0
+"""A sound that begins no farther under its speech begins within it."""
+
 _MOST_PLACES = 12
 _HUM_HZ = (50.0, 60.0)
 _VOICES_SECONDS = 300
@@ -53,7 +73,7 @@ class ClippingMeter:
 
     def add(self, samples: NDArray[np.float32]) -> None:
         """The next block of mono samples."""
-        full = np.abs(samples) >= 0.999
+        full = np.abs(samples) >= _FULL_SCALE
         if full.any():
             runs = full[2:] & full[1:-1] & full[:-2]
             self._cut += int(full.sum())
@@ -66,7 +86,7 @@ class ClippingMeter:
 def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[Finding]:
     """What is to be said of a recording at 16 kHz, the verdict first."""
     levels = _levels(samples)
-    if levels.max(initial=_FLOOR_DB) < -60:
+    if levels.max(initial=_FLOOR_DB) < _SILENT_DB:
         return [Finding("silent", "The sound is silent: nothing in it can be read. Check the recording.", grave=True)]
     noise, speech = _noise_and_speech(levels)
     found = [
@@ -110,7 +130,7 @@ def _noise_and_speech(levels: Floats) -> tuple[float, float]:
 
 def _clipping(meter: ClippingMeter) -> list[Finding]:
     count = sum(meter.runs.values())
-    if count < 3:
+    if count < _FEWEST_CUT:
         return []
     places = tuple((float(second), second + 1.0) for second in sorted(meter.runs)[:_MOST_PLACES])
     grave = meter.share > _MOST_CUT
@@ -136,15 +156,15 @@ def _bed(noise: float, speech: float) -> Finding:
 
 def _noise(noise: float, speech: float) -> list[Finding]:
     ratio = speech - noise
-    if ratio >= 25 or noise < -70:
+    if ratio >= _CLEAN_DB or noise < _NO_NOISE_DB:
         return []
     remedy = "Move closer to the microphone, or turn off what hums and blows."
-    text = f"Noise: speech stands only {ratio:.0f} dB above it (25 dB and more is clean). {remedy}"
-    return [Finding("noise", text, grave=ratio < 12)]
+    text = f"Noise: speech stands only {math.floor(ratio)} dB above it ({_CLEAN_DB:.0f} dB and more is clean). {remedy}"
+    return [Finding("noise", text, grave=ratio < _GRAVE_DB)]
 
 
 def _quiet(speech: float) -> list[Finding]:
-    if speech >= -40:
+    if speech >= _QUIET_DB:
         return []
     text = f"The speech is quiet, {speech:.0f} dB of full scale. It can be read; raise its gain to hear it well."
     return [Finding("quiet", text)]
@@ -184,10 +204,10 @@ def _ends(levels: Floats, noise: float, speech: float) -> list[Finding]:
     found = []
     lead, tail = int(loud[0]) * _PIECE_SECONDS, int(len(levels) - 1 - loud[-1]) * _PIECE_SECONDS
     for kind, seconds, where in (("lead-in", lead, "before the first word"), ("tail", tail, "after the last word")):
-        if seconds > 2:
+        if seconds > _LONG_SECONDS:
             place = (0.0, lead) if kind == "lead-in" else (len(levels) * _PIECE_SECONDS - tail, len(levels) * 0.02)
             found.append(Finding(kind, f"{seconds:.1f} s without speech {where}. Trim it if you like.", (place,)))
-    if lead < _PIECE_SECONDS and levels[0] > speech - 6:
+    if lead < _PIECE_SECONDS and levels[0] > speech - _CUT_IN_DB:
         found.append(Finding("cut-in", "The sound begins in full voice: the first word may be cut off.", ((0, 0.2),)))
     return found
 
