@@ -15,11 +15,11 @@ from tinfork.core.exposure.track import Exposure, Settings
 from tinfork.core.formats import registry, sheet_ods, sheet_pdf
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import mouth
-from tinfork.core.mouths.face import Look as FaceLook
+from tinfork.core.mouths.face import FaceStyle as FaceLook
 from tinfork.core.mouths.face import built_in_face
 from tinfork.core.shot import sheet
 from tinfork.core.shot.shot import Role, Shot
-from tinfork.core.shot.stage import Look
+from tinfork.core.shot.stage import FaceStyle
 from tinfork.core.speech import read
 
 from . import sentences, truth
@@ -52,7 +52,7 @@ def table() -> None:
         print(f"{SECONDS} s, {shot.frames} frames, {len(shot.roles[0].exposures)} exposures, 1280x720")
         print(f"{'':<12}{'seconds':>9}{'x real time':>13}{'MB':>8}{'most MB':>9}")
         for kind in KINDS:
-            look = Look(background="" if kind in ("png", "mov", "drawings", "sheet") else "#f4f1ea")
+            look = FaceStyle(background="" if kind in ("png", "mov", "drawings", "sheet") else "#f4f1ea")
             path, begin = Path(folder) / kind, time.perf_counter()
             registry.write(kind, path, shot, registry.How(look))
             took = time.perf_counter() - begin

@@ -21,7 +21,7 @@ from .core.formats import chart_folder, reading_json, registry, timing_in
 from .core.formats.options import Field, Options, fields_of, taken
 from .core.mouths.chart import Chart, built_in
 from .core.mouths.draw import mouth
-from .core.mouths.face import Look, built_in_face
+from .core.mouths.face import FaceStyle, built_in_face
 from .core.shot import stage
 from .core.shot.shot import Role, Shot
 from .core.sound import recording
@@ -162,7 +162,7 @@ def _role(options: argparse.Namespace, name: str = "") -> tuple[Role, Fraction]:
     chart, drawn = _drawings(options.chart)
     settings = Settings(options.hold, options.lead, options.detail)
     exposures = plan.plan(curves.curves(reading.sounds(), reading.seconds, rate), chart, settings)
-    return Role(name, tuple(exposures), chart, drawn, reading, built_in_face(Look())), rate
+    return Role(name, tuple(exposures), chart, drawn, reading, built_in_face(FaceStyle())), rate
 
 
 def _drawings(path: Path | None) -> tuple[Chart, dict[str, str]]:
@@ -200,7 +200,7 @@ def _convert(options: argparse.Namespace) -> int:
     exposures = timing_in.exposures(rows, names)
     reading = Reading(frame_time(exposures[-1].end, rate) if exposures else 0.0, READ_RATE, "", ())
     name = options.name or options.exposures.stem
-    return _made(options, Role(name, exposures, chart, drawn, reading, built_in_face(Look())), rate)
+    return _made(options, Role(name, exposures, chart, drawn, reading, built_in_face(FaceStyle())), rate)
 
 
 def _made(options: argparse.Namespace, role: Role, rate: Fraction) -> int:

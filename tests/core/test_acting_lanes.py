@@ -9,10 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tinfork.core.acting import passes, poses, verbs
-from tinfork.core.acting.lanes import EASES, Amounts, Gesture, Key, Lane, Shown, Where, place
+from tinfork.core.acting.lanes import EASES, Amounts, Gesture, Key, Lane, ShownFor, Where, place
 from tinfork.core.errors import ActingError, TrackError
 from tinfork.core.exposure import verbs as exposing
-from tinfork.core.mouths.face import FORMS, Face, Look, built_in_face, on_face
+from tinfork.core.mouths.face import FORMS, Face, FaceStyle, built_in_face, on_face
 from tinfork.core.mouths.parts import DIALS, Part, Piece, Pose, check_parts, matrices, svg_transform
 from tinfork.core.mouths.raster import pixels
 from tinfork.core.plain import plain, restore
@@ -32,7 +32,9 @@ def nod(frame=10, **more):
 
 
 def blink(frame=10, **more):
-    return Gesture(0, "blink", frame, shown=(Shown(0, 1, "half"), Shown(1, 1, "shut"), Shown(2, 1, "half")), **more)
+    return Gesture(
+        0, "blink", frame, shown=(ShownFor(0, 1, "half"), ShownFor(1, 1, "shut"), ShownFor(2, 1, "half")), **more
+    )
 
 
 def curve(lane, dial="y", where=NO_CLIPS, amounts=ALL):
@@ -254,7 +256,7 @@ def test_parts_that_do_not_hang_together_are_refused(parts):
 
 @pytest.mark.parametrize("form", FORMS)
 def test_a_stretch_keeps_the_volume(form):
-    face = built_in_face(Look(form))
+    face = built_in_face(FaceStyle(form))
     bare = Face.of(face.parts, tuple(p for p in face.pieces if p.part in ("head", "mouth")))
 
     def covered(stretch, bend=0.0):

@@ -9,17 +9,17 @@ from tests.core import stressed
 from tinfork.core.acting import verbs
 from tinfork.core.acting.accents import STRESSED, accent_scores
 from tinfork.core.acting.blinks import blink_frames
-from tinfork.core.acting.lanes import Gesture, Lane, Shown, Where, place
+from tinfork.core.acting.lanes import Gesture, Lane, ShownFor, Where, place
 from tinfork.core.acting.proposals import Wish, proposed, thoughts
 from tinfork.core.acting.speech import Phrase, Said, Speech, near
 from tinfork.core.exposure import verbs as exposing
-from tinfork.core.mouths.face import Look, built_in_face
+from tinfork.core.mouths.face import FaceStyle, built_in_face
 from tinfork.core.mouths.parts import Part
 from tinfork.core.sound.melody import STEP, Melody, melody_of
 from tinfork.core.speech.reading import Sound, Word
 
 FPS = 24
-PARTS = {part.name: part for part in built_in_face(Look()).parts}
+PARTS = {part.name: part for part in built_in_face(FaceStyle()).parts}
 
 
 def spoken(seed, minutes=2.0, fps=FPS):
@@ -140,7 +140,7 @@ def test_nothing_is_proposed_where_a_person_decided():
     found = propose("lids", place(stare, Where((), SPEECH.frames)))
     assert found
     assert not any(first.frame - 20 < one.frame + one.frames and one.frame < first.frame + 40 for one in found)
-    accepted = verbs.put_gestures(Lane(), [Gesture(0, "blink", 500, shown=(Shown(0, 3, "shut"),), accepted=True)])
+    accepted = verbs.put_gestures(Lane(), [Gesture(0, "blink", 500, shown=(ShownFor(0, 3, "shut"),), accepted=True)])
     around = propose("lids", place(accepted, Where((), SPEECH.frames)))
     assert not any(abs(one.frame - 500) < 0.6 * FPS for one in around)
 

@@ -8,7 +8,7 @@ from scipy import ndimage
 
 from tinfork.core.mouths import draw, drift
 from tinfork.core.mouths.draw import BOX, STYLES
-from tinfork.core.mouths.face import FORMS, VIEW, Look, built_in_face, on_face
+from tinfork.core.mouths.face import FORMS, VIEW, FaceStyle, built_in_face, on_face
 from tinfork.core.mouths.parts import Pose
 from tinfork.core.mouths.picture import opened
 from tinfork.core.mouths.register import Registration
@@ -67,7 +67,7 @@ def test_pressed_lips_are_of_the_red_of_their_neighbours(name):
     "poses", [{}, {"head": Pose({"turn": 10.0, "y": -10.0})}, {"head": Pose({"turn": -10.0, "y": 10.0})}]
 )
 def test_no_ground_shows_through_a_face_and_a_nod_stays_inside_the_picture(form, poses):
-    face = built_in_face(Look(form=form))
+    face = built_in_face(FaceStyle(form=form))
     drawn = pixels_of(on_face(face, draw.mouth(SHAPES["half"].place, "m"), GROUND, poses))
     ground = np.abs(drawn[:, :, :3].astype(int) - np.array([0x33, 0xFF, 0x99])).max(axis=2) < 8
     labels, count = ndimage.label(ground)
@@ -78,7 +78,7 @@ def test_no_ground_shows_through_a_face_and_a_nod_stays_inside_the_picture(form,
 
 
 def test_raised_brows_are_told_from_the_cap():
-    face = built_in_face(Look())
+    face = built_in_face(FaceStyle())
     poses = {side: Pose({"y": -12.0}) for side in ("left brow", "right brow")}
     raised = pixels_of(on_face(face, "", GROUND, poses))
     without = replace(face, pieces=tuple(p for p in face.pieces if "brow" not in p.part))

@@ -10,7 +10,7 @@ from tests import drawings
 from tinfork.core.mouths import measure, raster
 from tinfork.core.mouths.chart import Chart, Drawing, built_in, distance
 from tinfork.core.mouths.draw import mouth_svg
-from tinfork.core.mouths.face import Look, face_svg
+from tinfork.core.mouths.face import FaceStyle, face_svg
 from tinfork.core.mouths.shapes import ARTICULATORS, NAMES, SHAPES
 
 
@@ -85,7 +85,7 @@ def _on(picture, ground):
 
 def test_whole_heads_are_told_by_their_mouths():
     def head(place):
-        return pixels(raster.png(face_svg(Look(), place), 600))
+        return pixels(raster.png(face_svg(FaceStyle(), place), 600))
 
     names = ("rest", "open", "half", "round", "purse", "spread")
     read = read_as(measured(head, names))

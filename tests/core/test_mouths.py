@@ -8,7 +8,7 @@ from PIL import Image
 
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import BOX, mouth_svg
-from tinfork.core.mouths.face import FORMS, Look, face_svg
+from tinfork.core.mouths.face import FORMS, FaceStyle, face_svg
 from tinfork.core.mouths.raster import png
 from tinfork.core.mouths.shapes import NAMES, SHAPES, shapes_of, visibility
 
@@ -53,7 +53,7 @@ def test_all_mouths_sit_on_the_anchor():
 
 @pytest.mark.parametrize("form", FORMS)
 def test_every_face_is_drawn(form):
-    picture = pixels(face_svg(Look(form), SHAPES["open"].place), 300)
+    picture = pixels(face_svg(FaceStyle(form), SHAPES["open"].place), 300)
     assert dark(picture) > 500
     assert picture[0, 0, 3] == 0
 

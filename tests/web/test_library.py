@@ -9,7 +9,7 @@ from django.http import Http404
 from tests.web.test_charts import ODD, drawn
 from tinfork.core.errors import ChartError
 from tinfork.core.mouths.draw import STYLES, alone, styled
-from tinfork.core.mouths.face import Look, face_svg
+from tinfork.core.mouths.face import FaceStyle, face_svg
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.layers import by_layers
 from tinfork.core.mouths.picture import opened
@@ -107,7 +107,9 @@ def test_a_mood_changes_drawings_and_no_timing_and_lacks_are_filled_by_neutral_o
 
 def test_whole_heads_need_no_face(ferry):
     chart = actions.create_chart(ferry.owner, ferry.scene.production, "Heads", "head")
-    looks = [upload(f"{name}.svg", face_svg(Look("long"), SHAPES[name].place)) for name in ("rest", "open", "purse")]
+    looks = [
+        upload(f"{name}.svg", face_svg(FaceStyle("long"), SHAPES[name].place)) for name in ("rest", "open", "purse")
+    ]
     actions.bring_in(ferry.owner, chart, looks)
     shapes = {d.name: d.place[0] for d in chart.drawings.all()}
     assert shapes["rest"] < 0.1 < shapes["open"]

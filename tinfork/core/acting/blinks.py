@@ -7,7 +7,7 @@ from collections.abc import Collection, Sequence
 import numpy as np
 
 from ..mouths.parts import HALF, SHUT
-from .lanes import Gesture, Shown
+from .lanes import Gesture, ShownFor
 from .speech import Speech, near
 
 USUAL_RATE = 16.0
@@ -27,7 +27,7 @@ def blink(frame: int, speech: Speech, drawings: Collection[str], long: bool, lin
     steps = [(HALF, beat), (SHUT, 2 * beat if long else beat), (HALF, beat)]
     shown, at = [], 0
     for drawing, frames in steps if HALF in drawings else [(SHUT, 2 * beat)]:
-        shown.append(Shown(at, frames, drawing))
+        shown.append(ShownFor(at, frames, drawing))
         at += frames
     return Gesture(0, "blink", frame, line, shown=tuple(shown))
 

@@ -45,7 +45,7 @@ class Key(Struct, frozen=True, array_like=True):
         return 1
 
 
-class Shown(Struct, frozen=True, array_like=True):
+class ShownFor(Struct, frozen=True, array_like=True):
     """A drawing of a gesture, from so many frames after its first."""
 
     at: int
@@ -67,7 +67,7 @@ class Gesture(Struct, frozen=True, array_like=True):
     line: int = 0
     source_id: int = SCENE
     dials: dict[str, Points] = msgspec.field(default_factory=dict)
-    shown: tuple[Shown, ...] = ()
+    shown: tuple[ShownFor, ...] = ()
     amount: float = 1.0
     accepted: bool = False
 

@@ -18,7 +18,7 @@ MOUTH_SCALE = 1.25
 
 
 @dataclass(frozen=True)
-class Look:
+class FaceStyle:
     """form: one of FORMS; the rest CSS colours."""
 
     form: str = "round"
@@ -32,12 +32,12 @@ class Look:
         return Palette(lip=self.lip)
 
 
-def head(look: Look) -> str:
+def head(look: FaceStyle) -> str:
     """The head without its mouth, as SVG."""
     return built_in_face(look).behind
 
 
-def face_svg(look: Look, place: Articulation, background: str | None = None) -> str:
+def face_svg(look: FaceStyle, place: Articulation, background: str | None = None) -> str:
     """A whole SVG document: the built-in face with the mouth at this place."""
     return on_face(built_in_face(look), mouth(place, "m", look.palette), background)
 
@@ -76,7 +76,7 @@ class Face:
         return f"translate({self.x:.2f} {self.y:.2f}){turned} scale({self.size:.4f})"
 
 
-def built_in_face(look: Look) -> Face:
+def built_in_face(look: FaceStyle) -> Face:
     """The simple face of a look: a head, with eyes whose lids and pupils move, and brows."""
     drawn = {"long": _LONG, "box": _BOX}.get(look.form, _ROUND)
     apart, y, radius = drawn.eyes
@@ -138,7 +138,7 @@ _WHITE = 'fill="#fbfaf5" stroke="#22302f" stroke-width="2.5"'
 class _Drawn:
     """eyes: how far from the middle, how high, and how large; brow: how far over the eye, 0 for none."""
 
-    head: Callable[[Look], str]
+    head: Callable[[FaceStyle], str]
     nose: str
     eyes: tuple[float, float, float]
     pupil: float
@@ -176,7 +176,7 @@ def _lids(drawn: _Drawn, skin: str) -> dict[str, str]:
     return {HALF: _both(half), SHUT: _both(shut)}
 
 
-def _round(look: Look) -> str:
+def _round(look: FaceStyle) -> str:
     """A broad head under a captain's cap."""
     return (
         '<g stroke="#22302f" stroke-width="3" stroke-linejoin="round">'
@@ -188,7 +188,7 @@ def _round(look: Look) -> str:
     )
 
 
-def _long(look: Look) -> str:
+def _long(look: FaceStyle) -> str:
     """A long head with a knitted hat and side whiskers."""
     return (
         '<g stroke="#22302f" stroke-width="3" stroke-linejoin="round">'
@@ -200,7 +200,7 @@ def _long(look: Look) -> str:
     )
 
 
-def _box(look: Look) -> str:
+def _box(look: FaceStyle) -> str:
     """A ticket machine: a cabinet with two lamps, a slot and a screen to speak from."""
     return (
         '<g stroke="#22302f" stroke-width="3" stroke-linejoin="round">'

@@ -12,7 +12,7 @@ from .lines import Script, ScriptLine
 
 
 @dataclass(frozen=True)
-class Part:
+class SoundToRead:
     """Clips heard together, with the lines to be found in them in order. character: whose own track it is, or None."""
 
     clips: tuple[Clip, ...]
@@ -24,7 +24,7 @@ class Part:
 class Casting:
     """parts: what is to be read; without_sound: lines for which there is no sound."""
 
-    parts: tuple[Part, ...]
+    parts: tuple[SoundToRead, ...]
     without_sound: tuple[ScriptLine, ...]
 
 
@@ -61,19 +61,19 @@ def cast_lines(arrangement: Arrangement, script: Script) -> Casting:
         else:
             without_sound.append(line)
     return Casting(
-        tuple(Part(_sound(arrangement, who, shared), tuple(lines), who) for who, lines in parts.items()),
+        tuple(SoundToRead(_sound(arrangement, who, shared), tuple(lines), who) for who, lines in parts.items()),
         tuple(without_sound),
     )
 
 
-def unwritten(arrangement: Arrangement, casting: Casting) -> tuple[Part, ...]:
+def unwritten(arrangement: Arrangement, casting: Casting) -> tuple[SoundToRead, ...]:
     """The sounds with speech for which no line is written."""
     written = {part.character for part in casting.parts}
     voices = dict.fromkeys(
         t.character if t.kind == DIALOGUE else None for t in arrangement.tracks if t.is_read and t.clips
     )
     shared = shared_clips(arrangement)
-    return tuple(Part(_sound(arrangement, who, shared), (), who) for who in voices if who not in written)
+    return tuple(SoundToRead(_sound(arrangement, who, shared), (), who) for who in voices if who not in written)
 
 
 def _sound(arrangement: Arrangement, who: int | None, shared: Sequence[Clip]) -> tuple[Clip, ...]:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
-Array = NDArray[np.float32]
+Singles = NDArray[np.float32]
 
 _QUANTILE, _QUANTILE_TO_MEAN = 0.01, 1.7
 _SMOOTH_FRAMES, _SMOOTH_BINS = 9, 5
@@ -21,9 +21,9 @@ class Denoiser:
     """Takes the pieces of one sound in order."""
 
     def __init__(self) -> None:
-        self._before: Array | None = None
+        self._before: Singles | None = None
 
-    def __call__(self, power: Array) -> Array:
+    def __call__(self, power: Singles) -> Singles:
         """The same spectra with steady noise taken out; power: (frames, bins)."""
         noise = _noise(power)
         before = np.ones(power.shape[1], np.float32) if self._before is None else self._before
@@ -44,6 +44,6 @@ class Denoiser:
         return np.asarray(power * gains)
 
 
-def _noise(power: Array) -> Array:
+def _noise(power: Singles) -> Singles:
     smooth = uniform_filter1d(uniform_filter1d(power, _SMOOTH_FRAMES, axis=0), _SMOOTH_BINS, axis=1)
     return np.asarray(np.quantile(smooth, _QUANTILE, axis=0) * _QUANTILE_TO_MEAN, np.float32)

@@ -27,7 +27,7 @@ _DITHER_BELOW_LOUD = 10 ** (-55 / 20)
 _LEAST_DITHER = 1.0
 _LOUDEST_OVER_LOUD = 12.0
 
-Array = NDArray[np.float32]
+Singles = NDArray[np.float32]
 Warp = float | NDArray[np.float64]
 """How much higher the formants of a voice lie than usual: of one voice, or on each frame."""
 
@@ -37,7 +37,7 @@ def _mel(hz: NDArray[np.float64] | float) -> NDArray[np.float64]:
 
 
 @functools.cache
-def _filterbank(warp: float) -> Array:
+def _filterbank(warp: float) -> Singles:
     edges_mel = np.linspace(_mel(_LOW_HZ), _mel(_HIGH_HZ), _FILTERS + 2)
     edges = warped(700.0 * (10.0 ** (edges_mel / 2595.0) - 1.0), warp)
     bin_hz = SAMPLE_RATE / _FFT
@@ -61,7 +61,7 @@ def warped(hz: NDArray[np.float64], warp: float) -> NDArray[np.float64]:
     return np.asarray(np.where(hz <= knee, hz * warp, over))
 
 
-def _cosines() -> Array:
+def _cosines() -> Singles:
     k, n = np.arange(_CEPSTRA)[:, None], np.arange(_FILTERS)[None, :]
     basis = np.cos(np.pi * k * (n + 0.5) / _FILTERS) * np.sqrt(2.0 / _FILTERS)
     basis[0] *= np.sqrt(0.5)
@@ -78,7 +78,7 @@ def frame_total(samples: int) -> int:
     return max(1, -(-samples // STEP))
 
 
-def cepstra(samples: Array, warp: float = 1.0) -> Array:
+def cepstra(samples: Singles, warp: float = 1.0) -> Singles:
     """13 cepstra for every 10 ms of 16 kHz mono sound in -1..1; shape (frames, 13).
 
     Frame t is centred on sample t*160 + 80, so that frame t stands for the time [t*10 ms, (t+1)*10 ms).
@@ -87,7 +87,7 @@ def cepstra(samples: Array, warp: float = 1.0) -> Array:
     return cepstra_of(spectra(samples), warp)
 
 
-def cepstra_of(power: Array, warp: Warp) -> Array:
+def cepstra_of(power: Singles, warp: Warp) -> Singles:
     """The cepstra of spectra, as heard from a voice whose formants lie so much higher than usual, or from one such
     voice on each frame."""
     out = np.empty((len(power), _CEPSTRA), np.float32)
@@ -105,7 +105,7 @@ def by_warp(warp: Warp, frames: slice) -> list[tuple[float, NDArray[np.bool_] | 
     return [(float(one), warp[frames] == one) for one in np.unique(warp[frames])]
 
 
-def spectra(samples: Array) -> Array:
+def spectra(samples: Singles) -> Singles:
     """Power in 257 bands of 31 Hz for every 10 ms, steady noise taken out; shape (frames, 257)."""
     total = frame_total(len(samples))
     scaled = _dithered(np.nan_to_num(samples.astype(np.float32)) * 32768.0)
@@ -130,7 +130,7 @@ def _pieces(total: int) -> Iterable[tuple[int, int]]:
     return itertools.pairwise(bounds)
 
 
-def _dithered(scaled: Array) -> Array:
+def _dithered(scaled: Singles) -> Singles:
     """The sound with a faint noise, the same every time: the model has never heard the perfect silence of a file."""
     pieces = scaled[: len(scaled) // STEP * STEP].reshape(-1, STEP)
     loud = float(np.sqrt(np.quantile((pieces**2).mean(axis=1), 0.95))) if len(pieces) else 0.0
@@ -138,13 +138,13 @@ def _dithered(scaled: Array) -> Array:
     return scaled + noise * np.float32(max(_LEAST_DITHER, loud * _DITHER_BELOW_LOUD))
 
 
-def first_differences(static: Array) -> Array:
+def first_differences(static: Singles) -> Singles:
     """How cepstra change over 40 ms; (frames, 13)."""
     padded = np.pad(static, ((2, 2), (0, 0)), mode="edge")
     return np.asarray(padded[4:] - padded[:-4])
 
 
-def with_differences(static: Array, held: NDArray[np.bool_] | None = None) -> Array:
+def with_differences(static: Singles, held: NDArray[np.bool_] | None = None) -> Singles:
     """Mean-normalised cepstra with first and second differences; shape (frames, 3, 13).
 
     The mean counts silence for at most a quarter, whatever the share of it, as in the speech the model was trained on;
@@ -161,14 +161,14 @@ def with_differences(static: Array, held: NDArray[np.bool_] | None = None) -> Ar
     return np.stack([centred, first, second], axis=1)
 
 
-def spoken_frames(loudness: Array) -> NDArray[np.bool_]:
+def spoken_frames(loudness: Singles) -> NDArray[np.bool_]:
     """Which frames are speech rather than silence, by their first cepstrum; also where there is little speech."""
     low, high = np.quantile(loudness, [0.02, 0.98])
     high = max(high, loudness.max() - _LOUDEST_OVER_LOUD)
     return np.asarray(loudness >= low + 0.4 * (high - low))
 
 
-def _mean_weights(loudness: Array) -> Array:
+def _mean_weights(loudness: Singles) -> Singles:
     """Weights for the mean: 1 for frames of speech, less for silence where there is much of it."""
     spoken = spoken_frames(loudness)
     silent = len(spoken) - int(spoken.sum())

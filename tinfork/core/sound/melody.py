@@ -13,15 +13,15 @@ _LOWEST, _HIGHEST = 60.0, 600.0
 _SURE, _BLOCK = 0.45, 2000
 _SILENT = -60.0
 
-Array = NDArray[np.float32]
+Singles = NDArray[np.float32]
 
 
 @dataclass(frozen=True, eq=False)
 class Melody:
     """(n,) for each STEP from 0 on. pitch: Hz, 0 where no voice is; loudness: dB below full scale, at most 0."""
 
-    pitch: Array
-    loudness: Array
+    pitch: Singles
+    loudness: Singles
 
     def packed(self) -> bytes:
         """As it is kept."""
@@ -40,7 +40,7 @@ class Melody:
         return Melody(self.pitch[first:stop], self.loudness[first:stop])
 
 
-def melody_of(samples: Array, rate: int) -> Melody:
+def melody_of(samples: Singles, rate: int) -> Melody:
     """The melody of a voice: pitch by autocorrelation (Boersma 1993: that of the sound over that of the window),
     loudness as the power in the same window. samples: (n,) mono, -1 to 1, at a rate in Hz."""
     width, hop = int(_WINDOW * rate), int(STEP * rate)
@@ -73,7 +73,7 @@ def _correlation(frames: NDArray[np.float32]) -> NDArray[np.float64]:
     return np.fft.irfft(np.abs(spectrum) ** 2)
 
 
-def _steady(pitch: Array) -> Array:
+def _steady(pitch: Singles) -> Singles:
     """Pitch without leaps that last no longer than a few hundredths of a second."""
     padded = np.pad(pitch, 2, mode="edge")
     middle = np.median(np.lib.stride_tricks.sliding_window_view(padded, 5), axis=1)

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from ..sound.features import Array
+from ..sound.features import Singles
 from .align import Span
 from .model import STATES, AcousticModel
 
@@ -22,7 +22,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
-def adapted(features: Array, scores: Array, spans: Sequence[Span], acoustic: AcousticModel) -> Array:
+def adapted(features: Singles, scores: Singles, spans: Sequence[Span], acoustic: AcousticModel) -> Singles:
     """Features, (frames, 3, 13), as acoustic.fitted gives them, moved to where the model has what was read; the same
     where too little was. scores: (frames, model states); spans: what was read, each with a phone of the model."""
     frames, states = _read(scores, [span for span in spans if span.phone < len(acoustic.phones)])
@@ -34,7 +34,7 @@ def adapted(features: Array, scores: Array, spans: Sequence[Span], acoustic: Aco
     return np.asarray(np.einsum("tsd,srd->tsr", features, move[:, :, :-1]) + move[:, :, -1], np.float32)
 
 
-def _read(scores: Array, spans: Sequence[Span]) -> tuple[Ints, Ints]:
+def _read(scores: Singles, spans: Sequence[Span]) -> tuple[Ints, Ints]:
     """The frames that were read, and the model state of each."""
     frames, states = [np.empty(0, np.int64)], [np.empty(0, np.int64)]
     for span in spans:
@@ -46,7 +46,7 @@ def _read(scores: Array, spans: Sequence[Span]) -> tuple[Ints, Ints]:
     return np.concatenate(frames), np.concatenate(states)
 
 
-def _parted(scores: Array) -> Ints:
+def _parted(scores: Singles) -> Ints:
     """(frames,) which of its three states a phone is in, each for a frame at least, where that is likeliest."""
     total = len(scores)
     sums = np.concatenate([np.zeros((1, STATES)), np.cumsum(scores, axis=0)])

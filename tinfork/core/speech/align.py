@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..sound.features import Array
+from ..sound.features import Singles
 from .model import STATES, AcousticModel
 
 IMPOSSIBLE = np.float32(-1e30)
@@ -28,7 +28,7 @@ _PREPARED = 128
 Phones = tuple[int, ...]
 Ints = NDArray[np.int64]
 Progress = Callable[[float], None]
-Bias = Callable[[int], Array]
+Bias = Callable[[int], Singles]
 """For a frame of 10 ms, what each group of words loses or gains there; the last group is silence between words."""
 
 
@@ -56,15 +56,15 @@ class Graph:
     """
 
     emit: Ints
-    stay: Array
-    chain: Array
+    stay: Singles
+    chain: Singles
     ways: Ints
-    way_scores: Array
+    way_scores: Singles
     joins: Ints
     gate_of: Ints
-    penalty: Array
+    penalty: Singles
     starts: Ints
-    start_scores: Array
+    start_scores: Singles
     ends: Ints
     nodes: tuple[tuple[int, int, int, int], ...]
     states: int
@@ -158,7 +158,7 @@ def _between(built: _Builder, exits: Sequence[int], model: AcousticModel, freedo
     return found
 
 
-def _moves(model: AcousticModel, states: int) -> tuple[Array, Array]:
+def _moves(model: AcousticModel, states: int) -> tuple[Singles, Singles]:
     """Log probabilities of staying in and leaving each state, with those of the two phones added to the model's."""
     if states == 1:
         size = (len(model.phones) + 2, 1)
@@ -204,7 +204,7 @@ def fewest_frames(words: Sequence[Sequence[Phones]]) -> int:
 
 
 def best_path(
-    scores: Array,
+    scores: Singles,
     graph: Graph,
     bias: Bias | None = None,
     group_of: Sequence[int] = (),
@@ -235,7 +235,7 @@ def _per_state(bias: Bias | None, group_of: Sequence[int], graph: Graph) -> Bias
     return lambda t: np.asarray(bias(t)[groups])
 
 
-def _best_states(scores: Array, graph: Graph, bias: Bias | None, progress: Progress = lambda share: None) -> Ints:
+def _best_states(scores: Singles, graph: Graph, bias: Bias | None, progress: Progress = lambda share: None) -> Ints:
     total = len(scores)
     first = np.full(len(graph.emit), IMPOSSIBLE, np.float32)
     first[graph.starts] = graph.start_scores
@@ -272,7 +272,7 @@ def _best_states(scores: Array, graph: Graph, bias: Bias | None, progress: Progr
     return states
 
 
-def _coarse_states(scores: Array, graph: Graph, bias: Bias | None, progress: Progress = lambda share: None) -> Ints:
+def _coarse_states(scores: Singles, graph: Graph, bias: Bias | None, progress: Progress = lambda share: None) -> Ints:
     """As _best_states, for graphs with no more than two ways to any gate: every decision is kept, in one bit."""
     total, size = len(scores), len(graph.emit)
     score = np.full(size, IMPOSSIBLE, np.float32)
@@ -313,8 +313,8 @@ def _coarse_states(scores: Array, graph: Graph, bias: Bias | None, progress: Pro
 
 
 def _advance(
-    score: Array, rows: Array, graph: Graph, bias: Bias | None, start: int, history: Array | None = None
-) -> Array:
+    score: Singles, rows: Singles, graph: Graph, bias: Bias | None, start: int, history: Singles | None = None
+) -> Singles:
     """Carry the scores through the frames from start on; keep those after each frame in history where it is given."""
     arrived = np.full_like(score, IMPOSSIBLE)
     offers = np.empty_like(graph.way_scores)
@@ -342,7 +342,7 @@ def _advance(
     return score
 
 
-def _before(state: int, score: Array, graph: Graph, gate_of: dict[int, tuple[int, float]]) -> int:
+def _before(state: int, score: Singles, graph: Graph, gate_of: dict[int, tuple[int, float]]) -> int:
     """The state the best path was in a frame earlier, when it is now in this state; score: a frame earlier."""
     stayed = score[state] + graph.stay[state]
     if state not in gate_of:

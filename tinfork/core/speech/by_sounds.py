@@ -4,7 +4,7 @@ import itertools
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
-from ..sound.features import STEP_SECONDS, Array
+from ..sound.features import STEP_SECONDS, Singles
 from ..sound.recording import Recording
 from .align import Span
 from .confidence import path_confidence
@@ -26,7 +26,7 @@ _LEAST_SECONDS = 0.1
 """Speech shorter than this between words is no word nobody wrote."""
 
 
-def loop(scores: Array, acoustic: AcousticModel, code: str) -> list[Span]:
+def loop(scores: Singles, acoustic: AcousticModel, code: str) -> list[Span]:
     """The best path through all phones of a language; spans cover every frame once."""
     return best_english(scores, acoustic) if is_english(code) else best_loop(scores, acoustic)
 

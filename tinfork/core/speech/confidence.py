@@ -10,7 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from ..sound.features import Array
+from ..sound.features import Singles
 from .align import Span
 from .model import STATES
 
@@ -21,7 +21,7 @@ stretch around it; of the two beside it the worse; the logarithm of how many 10 
 _STRETCH = 15
 
 
-def goodness(scores: Array, spans: Sequence[Span]) -> list[float]:
+def goodness(scores: Singles, spans: Sequence[Span]) -> list[float]:
     """Mean log likelihood ratio of each span's phone to the best phone, 0 or less. scores: (frames, states).
 
     A stretch of speech that is not written fits itself: 0.
@@ -32,7 +32,7 @@ def goodness(scores: Array, spans: Sequence[Span]) -> list[float]:
     return [float(lost[int(s.start) : int(s.end), s.phone].mean()) if s.phone < known else 0.0 for s in spans]
 
 
-def evidence(scores: Array, spans: Sequence[Span]) -> NDArray[np.float64]:
+def evidence(scores: Singles, spans: Sequence[Span]) -> NDArray[np.float64]:
     """What the curve sees of each span: (spans, weights)."""
     own = np.array(goodness(scores, spans))
     size = min(_STRETCH, len(own))
@@ -42,6 +42,6 @@ def evidence(scores: Array, spans: Sequence[Span]) -> NDArray[np.float64]:
     return np.stack([np.ones(len(own)), own, around, np.maximum(beside, -10), lasts], axis=1)
 
 
-def path_confidence(scores: Array, spans: Sequence[Span]) -> list[float]:
+def path_confidence(scores: Singles, spans: Sequence[Span]) -> list[float]:
     """Confidence 0..1 for each span of an alignment."""
     return [float(v) for v in 1.0 / (1.0 + np.exp(-(evidence(scores, spans) @ WEIGHTS)))]

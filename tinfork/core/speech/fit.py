@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..sound.features import STEP_SECONDS, Array
+from ..sound.features import STEP_SECONDS, Singles
 from . import align
 from .align import Bias, Freedom, Phones, Span
 from .confidence import path_confidence
@@ -79,7 +79,7 @@ class _Stretch:
 
 
 def fit(
-    scores: Array,
+    scores: Singles,
     units: Sequence[Unit],
     acoustic: AcousticModel,
     bias: Bias | None = None,
@@ -114,7 +114,7 @@ def _between_pins(units: Sequence[Unit], frames: int) -> Iterator[_Stretch]:
 
 @dataclass(frozen=True)
 class _Search:
-    scores: Array
+    scores: Singles
     units: tuple[Unit, ...]
     acoustic: AcousticModel
     bias: Bias | None
@@ -190,14 +190,14 @@ class _Search:
         stretch: _Stretch,
         words: Sequence[Sequence[Phones]],
         freedom: Freedom,
-        scores: Array | None = None,
+        scores: Singles | None = None,
         groups: Sequence[int] | None = None,
     ) -> list[Span]:
         scores = self.scores[stretch.begin : stretch.end] if scores is None else scores
         graph = align.build_graph(words, self.acoustic, freedom)
         return align.best_path(scores, graph, self._bias(stretch), self._groups(stretch) if groups is None else groups)
 
-    def _with_fillers(self, stretch: _Stretch, usual: float) -> Array:
+    def _with_fillers(self, stretch: _Stretch, usual: float) -> Singles:
         """The stretch's scores with those of any speech and of a word left out."""
         scores = self.scores[stretch.begin : stretch.end]
         by_phone = self._by_phone(stretch)
@@ -216,7 +216,7 @@ class _Search:
         by_phone = self._by_phone(stretch)
         lost = by_phone - by_phone[:, self.acoustic.speech_rows].max(axis=1, keepdims=True)
         rows = [lost[int(s.start) : int(s.end), s.phone] for s in spans]
-        words: dict[int, list[Array]] = {}
+        words: dict[int, list[Singles]] = {}
         for span, own in zip(spans, rows, strict=True):
             if span.word >= 0:
                 words.setdefault(span.word, []).append(own)
@@ -225,7 +225,7 @@ class _Search:
         long = [float(part.mean()) for part in parts if len(part) >= _LEAST_SPEECH]
         return float(np.median(means)), min([*means, *long])
 
-    def _by_phone(self, stretch: _Stretch) -> Array:
+    def _by_phone(self, stretch: _Stretch) -> Singles:
         scores = self.scores[stretch.begin : stretch.end]
         return np.asarray(scores.reshape(len(scores), -1, STATES).max(axis=2))
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.bed import without_bed
-from ..sound.features import Array, Warp, cepstra_of, spectra, with_differences
+from ..sound.features import Singles, Warp, cepstra_of, spectra, with_differences
 from .adapt import adapted
 from .align import Span
 from .model import AcousticModel
@@ -25,11 +25,11 @@ class Heard:
     """scores: (frames, model states); energy: as refine.bands has it; warp: how much higher the formants of the voice
     lie than usual; audible: whether anything in the sound stands out, as speech does."""
 
-    scores: Array
-    energy: Array
+    scores: Singles
+    energy: Singles
     warp: Warp
     audible: bool
-    _features: Array
+    _features: Singles
     _held: NDArray[np.bool_]
     _acoustic: AcousticModel
 
@@ -45,7 +45,7 @@ class Heard:
 class Ear:
     """A sound, 16 kHz mono, that can be heard as this or that voice's."""
 
-    def __init__(self, samples: Array, acoustic: AcousticModel) -> None:
+    def __init__(self, samples: Singles, acoustic: AcousticModel) -> None:
         self._samples, self._acoustic = without_bed(samples), acoustic
         self._power = spectra(self._samples)
 
@@ -67,7 +67,7 @@ class Ear:
 
 
 def _scored(
-    features: Array, still: NDArray[np.bool_], energy: Array, acoustic: AcousticModel, progress: Progress
-) -> Array:
+    features: Singles, still: NDArray[np.bool_], energy: Singles, acoustic: AcousticModel, progress: Progress
+) -> Singles:
     scores = counted_once(acoustic.scores_of(features, progress), still)
     return drawn_to_silence(scores, energy, acoustic) if stands_out(energy) else scores

@@ -13,7 +13,7 @@ import pocketsphinx
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
-from ..sound.features import Array
+from ..sound.features import Singles
 from .align import IMPOSSIBLE, Span
 from .model import STATES, AcousticModel
 
@@ -24,7 +24,7 @@ _ENGLISH_WEIGHT, _NEW_ENGLISH, _NEW_ENGLISH_SILENCE = 4.0, -2.0, -8.0
 _LEAST_PIECE, _MOST_PIECE, _PAUSE = 1000, 2000, 9
 
 
-def best_loop(scores: Array, acoustic: AcousticModel) -> list[Span]:
+def best_loop(scores: Singles, acoustic: AcousticModel) -> list[Span]:
     """Spans that cover every frame once, each a phone of the model; scores: (frames, model states)."""
     came_from = _search(scores, acoustic)
     state = came_from[1]
@@ -41,7 +41,7 @@ def best_loop(scores: Array, acoustic: AcousticModel) -> list[Span]:
     return spans[::-1]
 
 
-def _search(scores: Array, acoustic: AcousticModel) -> tuple[NDArray[np.int16], int]:
+def _search(scores: Singles, acoustic: AcousticModel) -> tuple[NDArray[np.int16], int]:
     """For each frame and state the state before it, and the last state of the best path."""
     stay, leave = acoustic.stay.ravel(), acoustic.leave.ravel()
     entries = np.arange(0, len(stay), STATES)
@@ -67,7 +67,7 @@ def _search(scores: Array, acoustic: AcousticModel) -> tuple[NDArray[np.int16], 
     return origins, int(exits[score[exits].argmax()])
 
 
-def best_english(scores: Array, acoustic: AcousticModel) -> list[Span]:
+def best_english(scores: Singles, acoustic: AcousticModel) -> list[Span]:
     """The same for English, in pieces of about half a minute, each parted where silence is likeliest."""
     silence = scores[:, acoustic.index("SIL") * STATES] - scores.max(axis=1)
     quiet = uniform_filter1d(silence, _PAUSE)
@@ -82,7 +82,7 @@ def best_english(scores: Array, acoustic: AcousticModel) -> list[Span]:
     ]
 
 
-def _best_pairs(scores: Array, acoustic: AcousticModel) -> list[Span]:
+def _best_pairs(scores: Singles, acoustic: AcousticModel) -> list[Span]:
     """A search whose states are all pairs of phones, a phone and the one before it. All its scores are held at once, 19
     kB for each frame."""
     rows, silence, after = _english(acoustic.phones)
@@ -103,7 +103,7 @@ def _best_pairs(scores: Array, acoustic: AcousticModel) -> list[Span]:
     return _traced(history, after, stay, leave, rows)
 
 
-def _traced(history: Array, after: Array, stay: Array, leave: Array, rows: list[int]) -> list[Span]:
+def _traced(history: Singles, after: Singles, stay: Singles, leave: Singles, rows: list[int]) -> list[Span]:
     """The best path backwards through the scores of all pairs on all frames."""
     last = history[-1, :, :, -1]
     one, two = (int(place) for place in np.unravel_index(int(last.argmax()), last.shape))
@@ -123,7 +123,7 @@ def _traced(history: Array, after: Array, stay: Array, leave: Array, rows: list[
 
 
 @functools.cache
-def _english(phones: tuple[str, ...]) -> tuple[list[int], int, Array]:
+def _english(phones: tuple[str, ...]) -> tuple[list[int], int, Singles]:
     """The rows of the phones that English has, which of them is silence, and how likely each is after two others."""
     names = [name for name in phones if name.isalpha()]
     logs = pocketsphinx.LogMath()

@@ -5,7 +5,7 @@ import itertools
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
-from ..sound.features import Array
+from ..sound.features import Singles
 from ..sound.recording import READ_RATE, Recording
 from .read import SILENT_LEVEL
 from .reading import Sound
@@ -33,7 +33,7 @@ def swells(recording: Recording) -> list[list[Sound]]:
     return found
 
 
-def _dips(levels: Array, first: int, last: int) -> list[int]:
+def _dips(levels: Singles, first: int, last: int) -> list[int]:
     """Where the loudness dips between two swells."""
     cuts: list[int] = []
     peak, lowest, at = levels[first], levels[first], first
@@ -48,7 +48,7 @@ def _dips(levels: Array, first: int, last: int) -> list[int]:
     return [cut for cut in cuts if cut < last - 1]
 
 
-def _swell(recording: Recording, samples: Array, first: int, last: int) -> Sound:
+def _swell(recording: Recording, samples: Singles, first: int, last: int) -> Sound:
     piece = samples[first * _PIECE : last * _PIECE]
     power = np.abs(np.fft.rfft(piece * np.hanning(len(piece)))) ** 2
     hz = np.fft.rfftfreq(len(piece), 1 / READ_RATE)

@@ -15,7 +15,7 @@ import numpy as np
 import pocketsphinx
 from numpy.typing import NDArray
 
-from ..sound.features import Array, spoken_frames
+from ..sound.features import Singles, spoken_frames
 
 STATES = 3
 _LOG_BASE_SHIFTED = float(np.log(1.0001)) * 1024
@@ -35,14 +35,14 @@ class AcousticModel:
     the variance of each state."""
 
     phones: tuple[str, ...]
-    stay: Array
-    leave: Array
-    spread: Array
-    centres: Array
-    widths: Array
-    _terms: Array
-    _of_speech: Array
-    _weights: Array
+    stay: Singles
+    leave: Singles
+    spread: Singles
+    centres: Singles
+    widths: Singles
+    _terms: Singles
+    _of_speech: Singles
+    _weights: Singles
 
     def index(self, phone: str) -> int:
         """The row of a phone. KeyError if the model has none of that name."""
@@ -53,7 +53,7 @@ class AcousticModel:
         """The rows of all phones but silence and noise."""
         return [row for row, name in enumerate(self.phones) if name not in _NO_SPEECH]
 
-    def fitted(self, features: Array, held: NDArray[np.bool_] | None = None) -> Array:
+    def fitted(self, features: Singles, held: NDArray[np.bool_] | None = None) -> Singles:
         """Features stretched so that this recording's speech spreads as the model's does; (frames, 3, 13).
 
         Noise and a voice unlike the training voices flatten the features (Viikki & Laurila 1998, on normalising their
@@ -67,14 +67,14 @@ class AcousticModel:
         stretch = 1 + trust * (self.spread / (spoken.std(axis=0) + 1e-3) - 1)
         return np.asarray(features * stretch, np.float32)
 
-    def scores(self, features: Array, progress: Callable[[float], None] = lambda share: None) -> Array:
+    def scores(self, features: Singles, progress: Callable[[float], None] = lambda share: None) -> Singles:
         """Log likelihood of every frame in every state; (frames, 3, 13) -> (frames, phones*3).
 
         The features are fitted to the model first.
         """
         return self.scores_of(self.fitted(features), progress)
 
-    def scores_of(self, features: Array, progress: Callable[[float], None] = lambda share: None) -> Array:
+    def scores_of(self, features: Singles, progress: Callable[[float], None] = lambda share: None) -> Singles:
         """The same of features that are fitted to the model already."""
         out = np.empty((len(features), len(self.phones), STATES), np.float32)
         # Memory that is asked for anew at every step takes longer to get than to fill.
@@ -85,7 +85,7 @@ class AcousticModel:
             progress(start / len(features))
         return out.reshape(len(features), -1)
 
-    def likeness(self, cepstra: Array, every: int = 1) -> float:
+    def likeness(self, cepstra: Singles, every: int = 1) -> float:
         """How much what is heard on some frames is like speech, of any phone: the mean log likelihood of the nearest
         Gaussian of the cepstra alone, (frames, 13), once they lie and spread as the model's do. every: of how many
         frames one is looked at."""
@@ -94,7 +94,7 @@ class AcousticModel:
         blocks = (values[start : start + _BLOCK] for start in range(0, len(values), _BLOCK))
         return float(np.concatenate([_nearest(_logs(block, self._of_speech, room)) for block in blocks]).mean())
 
-    def _stream(self, stream: int, values: Array, room: Array) -> Array:
+    def _stream(self, stream: int, values: Singles, room: Singles) -> Singles:
         """(frames, phones, 3) how well frames fit each state by one stream, (frames, 13)."""
         logs = _logs(values, self._terms[stream], room)
         peak = _nearest(logs)
@@ -104,14 +104,14 @@ class AcousticModel:
         return np.asarray((np.log(mixed) + peak[:, None]).transpose(1, 0, 2))
 
 
-def _logs(values: Array, terms: Array, room: Array) -> Array:
+def _logs(values: Singles, terms: Singles, room: Singles) -> Singles:
     """(phones, frames, gaussians) log likelihood of some values, (frames, 13), in room that is there."""
     known = np.concatenate([values**2, values, np.ones((len(values), 1), np.float32)], axis=1)
     shape = (len(terms), len(values), terms.shape[2])
     return np.matmul(known, terms, out=room[: int(np.prod(shape))].reshape(shape))
 
 
-def _nearest(logs: Array) -> Array:
+def _nearest(logs: Singles) -> Singles:
     """(frames,) the log likelihood of the nearest Gaussian of any phone."""
     return np.asarray(logs.max(axis=0).max(axis=1))
 
@@ -160,7 +160,7 @@ def _mixture_weights(path: Path, streams: int, gaussians: int, states: int) -> N
         raise ValueError(f"{path.name}: {rows} rows of weights for {gaussians} Gaussians")
     raw = np.frombuffer(data, np.uint8, streams * rows * columns, offset + 12)
     kept = raw.reshape(streams, rows, columns)[:, :, :states].astype(np.float32)
-    weights: Array = np.multiply(kept, -_LOG_BASE_SHIFTED, dtype=np.float32)
+    weights: Singles = np.multiply(kept, -_LOG_BASE_SHIFTED, dtype=np.float32)
     return weights
 
 
@@ -171,7 +171,7 @@ def load(folder: Path | None = None) -> AcousticModel:
     phones = _phone_names(folder / "mdef")
     means, variances = _tensor(folder / "means"), np.maximum(_tensor(folder / "variances"), 1e-4)
     count, streams, gaussians = means.shape[:3]
-    precision: Array = np.reciprocal(variances, dtype=np.float32)
+    precision: Singles = np.reciprocal(variances, dtype=np.float32)
     constant = -0.5 * (np.log(2 * np.pi * variances) + means**2 * precision).sum(axis=3)
     weights = np.exp(_mixture_weights(folder / "sendump", streams, gaussians, count * STATES))
     weights /= weights.sum(axis=1, keepdims=True)
@@ -194,7 +194,7 @@ def load(folder: Path | None = None) -> AcousticModel:
     )
 
 
-def _spread(means: Array, variances: Array, weights: Array, phones: tuple[str, ...]) -> Array:
+def _spread(means: Singles, variances: Singles, weights: Singles, phones: tuple[str, ...]) -> Singles:
     """Standard deviation of speech over all its states, each as likely as any other; (streams, dimensions)."""
     rows = _rows_of_speech(phones)
     shares = weights[:, :, rows].transpose(0, 2, 1, 3).sum(axis=3)[..., None]
@@ -204,7 +204,7 @@ def _spread(means: Array, variances: Array, weights: Array, phones: tuple[str, .
     return np.asarray(np.sqrt((shares * (widths + (centres - mean) ** 2)).sum(axis=(1, 2))), np.float32)
 
 
-def _states(means: Array, variances: Array, weights: Array) -> tuple[Array, Array]:
+def _states(means: Singles, variances: Singles, weights: Singles) -> tuple[Singles, Singles]:
     """The mean and the variance of each state, its mixture taken as one Gaussian; (phones * 3, streams, dimensions)."""
     own = weights.transpose(2, 3, 0, 1)[..., None, :]
     centres = np.matmul(own, means[:, None])[..., 0, :]
@@ -213,7 +213,7 @@ def _states(means: Array, variances: Array, weights: Array) -> tuple[Array, Arra
     return np.asarray(centres.reshape(shape)), np.asarray((squares - centres**2).reshape(shape))
 
 
-def _terms(means: Array, precision: Array, constant: Array) -> Array:
+def _terms(means: Singles, precision: Singles, constant: Singles) -> Singles:
     """The Gaussians as one product with (x squared, x, 1): (streams, phones, 2 * size + 1, gaussians)."""
     rows = np.concatenate([-0.5 * precision, means * precision, constant[..., None]], axis=3)
     return np.ascontiguousarray(rows.transpose(1, 0, 3, 2), np.float32)

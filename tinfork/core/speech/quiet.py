@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_erosion, binary_opening, uniform_filter1d
 
-from ..sound.features import Array
+from ..sound.features import Singles
 from .model import STATES, AcousticModel
 
 LEAST_RANGE = 0.6
@@ -20,18 +20,18 @@ _LEAST_FRAMES, _EDGE_FRAMES = 30, 10
 _BONUS = 4.0
 
 
-def _loudness(energy: Array) -> NDArray[np.float64]:
+def _loudness(energy: Singles) -> NDArray[np.float64]:
     """Smoothed log energy for every hop; energy: as refine.bands gives it."""
     return np.asarray(uniform_filter1d(np.logaddexp.reduce(energy, axis=1), _SMOOTH_HOPS), np.float64)
 
 
-def stands_out(energy: Array) -> bool:
+def stands_out(energy: Singles) -> bool:
     """Whether anything in a sound is louder than the rest, as speech is."""
     loudness = _loudness(energy)
     return bool(loudness.max() - np.quantile(loudness, 0.05) > LEAST_RANGE)
 
 
-def drawn_to_silence(scores: Array, energy: Array, acoustic: AcousticModel) -> Array:
+def drawn_to_silence(scores: Singles, energy: Singles, acoustic: AcousticModel) -> Singles:
     """Scores in which silence fits better where the sound stays quiet; (frames, states). The sound must stand out."""
     loudness = _loudness(energy)[: 2 * len(scores)]
     by_frame = np.pad(loudness, (0, 2 * len(scores) - len(loudness)), mode="edge").reshape(-1, 2).mean(axis=1)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ..errors import ScriptError
-from ..sound.features import STEP_SECONDS, Array, frame_total
+from ..sound.features import STEP_SECONDS, Singles, frame_total
 from ..sound.recording import Recording
 from . import align, listening, model, phones, pronounce, words
 from .by_sounds import unwritten, with_words_between, without_covered
@@ -177,7 +177,7 @@ def known_beforehand(lines: Sequence[LineToRead], speaking: Speaking, frames: in
             silent[row, max(0, round(start / STEP_SECONDS)) : max(0, round(end / STEP_SECONDS))] = 0
     row_of = np.array([speakers.index(line.speaker) if line.speaker in speaking else -1 for line in lines])
 
-    def bias(t: int) -> Array:
+    def bias(t: int) -> Singles:
         seconds = t * STEP_SECONDS
         away = np.minimum(np.maximum(0.0, np.maximum(first - seconds, seconds - last)), _FAR)
         loss = silent[row_of, t] - _PULL * away

@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from ..sound.features import SAMPLE_RATE, STEP_SECONDS, Array, Warp, by_warp, warped
+from ..sound.features import SAMPLE_RATE, STEP_SECONDS, Singles, Warp, by_warp, warped
 from .align import Span
 from .model import AcousticModel
 
@@ -37,7 +37,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
-def bands(samples: Array, warp: Warp = 1.0) -> Array:
+def bands(samples: Singles, warp: Warp = 1.0) -> Singles:
     """Log energy in eight bands every 5 ms of 16 kHz sound; (hops, 8). warp: how much higher the formants of the voice
     lie than usual."""
     hop = round(HOP_SECONDS * SAMPLE_RATE)
@@ -67,7 +67,7 @@ def _kinds(phones: tuple[str, ...]) -> list[int]:
     return [next(kind for kind, names in enumerate(_KINDS) if name in names.split()) for name in phones]
 
 
-def described(energy: Array, seconds: Floats, before: Ints, after: Ints) -> Floats:
+def described(energy: Singles, seconds: Floats, before: Ints, after: Ints) -> Floats:
     """What the maps see of boundaries at some times between sounds of some kinds; (boundaries, SIZE)."""
     hops = np.round(seconds / HOP_SECONDS).astype(int)
     around = energy[np.clip(hops[:, None] + OFFSETS, 0, len(energy) - 1)]
@@ -78,7 +78,7 @@ def described(energy: Array, seconds: Floats, before: Ints, after: Ints) -> Floa
     return np.concatenate([pair, shape, *by_kind], axis=1)
 
 
-def moved(energy: Array, seconds: Floats, before: Ints, after: Ints, maps: Floats | None = None) -> Floats:
+def moved(energy: Singles, seconds: Floats, before: Ints, after: Ints, maps: Floats | None = None) -> Floats:
     """Where boundaries lie after all maps. maps: (rounds, SIZE), or None for those that come with the engine."""
     seconds = np.asarray(seconds, np.float64)
     for weights in _maps() if maps is None else maps:
@@ -87,7 +87,7 @@ def moved(energy: Array, seconds: Floats, before: Ints, after: Ints, maps: Float
     return seconds
 
 
-def refined(spans: Sequence[Span], energy: Array, acoustic: AcousticModel) -> tuple[Span, ...]:
+def refined(spans: Sequence[Span], energy: Singles, acoustic: AcousticModel) -> tuple[Span, ...]:
     """Spans that follow one another, with the boundaries between them moved; the first and the last edge stay.
 
     No span becomes shorter than 10 ms, or than it was.

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import binary_opening, uniform_filter1d
 
-from ..sound.features import Array, first_differences
+from ..sound.features import Singles, first_differences
 
 _SMOOTH_FRAMES = 9
 _STEADY = 0.75
@@ -17,7 +17,7 @@ _LEAST_FRAMES, _IN_FULL_FRAMES = 30, 10
 _COUNTS = 0.15
 
 
-def held(static: Array, spread: Array) -> NDArray[np.bool_]:
+def held(static: Singles, spread: Singles) -> NDArray[np.bool_]:
     """(frames,) where a sound stays as it is for long, but for its first and last moments. static: (frames, 13) its
     cepstra; spread: the model's."""
     change = np.sqrt(((first_differences(static) / spread[1]) ** 2).mean(axis=1))
@@ -29,7 +29,7 @@ def held(static: Array, spread: Array) -> NDArray[np.bool_]:
     return np.asarray(still)
 
 
-def counted_once(scores: Array, there: NDArray[np.bool_]) -> Array:
+def counted_once(scores: Singles, there: NDArray[np.bool_]) -> Singles:
     """Scores, (frames, states), in which the states differ less where a sound is held."""
     own = scores[there]
     best = own.max(axis=1, keepdims=True)

@@ -11,7 +11,7 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from ..sound.features import Array, cepstra_of, spoken_frames
+from ..sound.features import Singles, cepstra_of, spoken_frames
 from .model import AcousticModel
 from .steady import held
 
@@ -28,7 +28,7 @@ _ODD, _ODD_IN_NOISE = 0.02, 0.2
 _CLEAN_DB, _NOISY_DB, _AUDIBLE_DB, _QUIET_SHARE = 30.0, 18.0, 60.0, 0.12
 
 
-def warps_of(power: Array, acoustic: AcousticModel, there: NDArray[np.bool_] | None = None) -> tuple[float, ...]:
+def warps_of(power: Singles, acoustic: AcousticModel, there: NDArray[np.bool_] | None = None) -> tuple[float, ...]:
     """By how much the formants of a voice lie higher than usual, one of WARPS, the usual for too little speech; after
     it what else may be.
 
@@ -58,7 +58,7 @@ def warps_of(power: Array, acoustic: AcousticModel, there: NDArray[np.bool_] | N
     return WARPS[best], *(WARPS[one] for one in others if like(one) > max(map(like, _FIRST)) - _AS_WELL)
 
 
-def _odd_in_noise(power: Array) -> float:
+def _odd_in_noise(power: Singles) -> float:
     """What a step away from the usual has to gain. In noise, where everything is more like the speech of a small throat
     than it is, more."""
     level = 10 * np.log10(power.sum(axis=1) + 1e-9)

@@ -135,7 +135,7 @@ class RecordSwitch(_OfPart, frozen=True, kw_only=True, tag="record switch"):
     late: Number = 0.0
 
 
-class Look(Request, frozen=True, kw_only=True, tag="look"):
+class LookThere(Request, frozen=True, kw_only=True, tag="look"):
     frame: Integer
     frames: Integer
     x: Number
@@ -213,7 +213,7 @@ VERBS = Verbs(
         SetLane: keying.set_lane,
         Record: keying.record,
         RecordSwitch: showing.record_switch,
-        Look: gesturing.look,
+        LookThere: gesturing.look,
         Propose: gesturing.propose,
         Accept: gesturing.accept,
         ThrowAway: gesturing.throw_away,

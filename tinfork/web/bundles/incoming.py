@@ -198,7 +198,7 @@ class _Incoming:
         return own
 
     def _chart(self, asked: document.Chart) -> None:
-        if asked.part not in MouthChart.Part.values:
+        if asked.part not in MouthChart.Of.values:
             _amiss("a chart is of neither mouths nor heads")
         chart = MouthChart.objects.create(production=self._production, **_fields(asked, "drawings"))
         self._rows["charts"].append(chart)

@@ -57,7 +57,7 @@ def create_chart(person: Person, production: Production | None, name: str, part:
     """A chart without drawings, in a production, or with None in the person's library. ChartError when there is one of
     that name."""
     name = checked_name(name, "chart")
-    if part not in MouthChart.Part.values:
+    if part not in MouthChart.Of.values:
         raise ChartError("A chart holds mouths or whole heads; choose one.")
     there = _charts_held(person, production)
     if there.count() >= MOST_CHARTS:

@@ -18,7 +18,7 @@ class MouthChart(Removable):
     """Mouths somebody drew, for any character: a production's, or in the library of the person who owns it. part: what
     its drawings show."""
 
-    class Part(models.TextChoices):
+    class Of(models.TextChoices):
         MOUTH = "mouth", "mouths"
         HEAD = "head", "whole heads"
 
@@ -27,7 +27,7 @@ class MouthChart(Removable):
         settings.AUTH_USER_MODEL, models.CASCADE, null=True, blank=True, related_name="library_charts"
     )
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
-    part = models.CharField(max_length=8, choices=Part, default=Part.MOUTH)
+    part = models.CharField(max_length=8, choices=Of, default=Of.MOUTH)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -55,7 +55,7 @@ class MouthChart(Removable):
     @property
     def is_heads(self) -> bool:
         """Whether its drawings are whole heads, which need no face."""
-        return self.part == self.Part.HEAD
+        return self.part == self.Of.HEAD
 
     def usable(self) -> "list[ChartDrawing]":
         """The drawings that mouths are planned with: the neutral ones that are not kept for hands; where there are

@@ -59,7 +59,7 @@ def library(request: HttpRequest) -> HttpResponse:
     own = MouthChart.objects.filter(owner=number_of(request.user))
     context = {
         "charts": own.annotate(count=Count("drawings", filter=Q(drawings__removed=None))),
-        "parts": MouthChart.Part.choices,
+        "parts": MouthChart.Of.choices,
         "problem": problem,
     }
     return render(request, "charts/library.html", context, status=422 if problem else 200)

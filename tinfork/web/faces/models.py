@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.face import MOUTH_SCALE, built_in_face
-from tinfork.core.mouths.face import Face as Shown
+from tinfork.core.mouths.face import Face as DrawnFace
 from tinfork.core.mouths.parts import HEAD, MOUTH, ROLES, Part, Piece, with_head_and_mouth
 from tinfork.core.mouths.register import Registration, markup
 from tinfork.web.charts.pictures import Pictured
@@ -87,7 +87,7 @@ def _own_href(layer: FaceLayer) -> str:
     return layer.href
 
 
-def face_of(character: Character, href: Callable[[FaceLayer], str] = _own_href) -> Shown:
+def face_of(character: Character, href: Callable[[FaceLayer], str] = _own_href) -> DrawnFace:
     """What a character's mouth is shown on now. href: where a layer's picture is."""
     face = Face.objects.filter(character=character).first()
     if face is None:
@@ -97,12 +97,12 @@ def face_of(character: Character, href: Callable[[FaceLayer], str] = _own_href) 
 
 def shown_face(
     character: Character, face: Face, layers: Sequence[FaceLayer], href: Callable[[FaceLayer], str] = _own_href
-) -> Shown:
+) -> DrawnFace:
     """A face with its layers; the built-in one where there are none."""
     lies = {"x": face.x, "y": face.y, "size": face.size, "turn": face.turn}
     if not layers:
         ours = built_in_face(character.look)
-        return Shown.of(_mouth_at(ours.parts, face), ours.pieces, **lies)
+        return DrawnFace.of(_mouth_at(ours.parts, face), ours.pieces, **lies)
     names = {part.pk: part.name for part in face.parts.all()}
     seen = [layer for layer in layers if not layer.hidden]
 
@@ -112,7 +112,7 @@ def shown_face(
 
     behind = [piece(layer) for layer in seen if not layer.in_front]
     before = [piece(layer) for layer in seen if layer.in_front]
-    return Shown.of(parts_of(face, seen), (*behind, Piece(MOUTH, ""), *before), **lies)
+    return DrawnFace.of(parts_of(face, seen), (*behind, Piece(MOUTH, ""), *before), **lies)
 
 
 def parts_of(face: Face, layers: Sequence[FaceLayer]) -> tuple[Part, ...]:

@@ -35,7 +35,7 @@ from tinfork.web.sound.arranging import filmed, pieces_of
 from tinfork.web.sound.listening import opened
 from tinfork.web.sound.models import Arrangement
 from tinfork.web.staves.models import Stave
-from tinfork.web.staves.mouths import Mouths, Shown, mouths_of
+from tinfork.web.staves.mouths import Mouths, NamedDrawing, mouths_of
 from tinfork.web.staves.placing import Placed
 from tinfork.web.staves.planning import planned, scene_reading
 from tinfork.web.staves.seeing import seen_throughout
@@ -84,7 +84,7 @@ def _bent(own: Mouths, name: str, bend: Bend) -> str:
     return f'<g transform="{bend.transform}">{svg}</g>' if bend.transform else svg
 
 
-def _picture_of(one: Shown) -> str:
+def _picture_of(one: NamedDrawing) -> str:
     """The address of a drawing's picture; "" for one of ours."""
     return "" if one.drawing is None else _embedded(one.drawing)
 

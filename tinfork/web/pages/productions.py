@@ -70,7 +70,7 @@ def production(request: HttpRequest, pk: int) -> HttpResponse:
         "cast": [{"character": c, "face": faces[c.pk]} for c in cast],
         "charts": found.charts.annotate(count=Count("drawings", filter=Q(drawings__removed=None))),
         "lent": MouthChart.objects.filter(production=None, worn_by__character__production=found).distinct(),
-        "parts": MouthChart.Part.choices,
+        "parts": MouthChart.Of.choices,
         "people": found.membership_set.select_related("person"),
         "rates": COMMON_RATES,
         "languages": languages_by_name(),

@@ -6,7 +6,7 @@ from django.db import models
 from django.urls import reverse
 
 from tinfork.core.limits import MAX_NAME_CHARACTERS
-from tinfork.core.mouths.face import FORMS, Look
+from tinfork.core.mouths.face import FORMS, FaceStyle
 from tinfork.core.timebase import parse_rate
 
 M = TypeVar("M", bound=models.Model)
@@ -78,9 +78,9 @@ class Character(Removable):
     production = models.ForeignKey(Production, models.CASCADE, related_name="characters")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
     form = models.CharField(max_length=8, choices=[(form, form) for form in FORMS], default=FORMS[0])
-    skin = models.CharField(max_length=7, default=Look.skin)
-    trim = models.CharField(max_length=7, default=Look.trim)
-    lip = models.CharField(max_length=7, default=Look.lip)
+    skin = models.CharField(max_length=7, default=FaceStyle.skin)
+    trim = models.CharField(max_length=7, default=FaceStyle.trim)
+    lip = models.CharField(max_length=7, default=FaceStyle.lip)
     language = models.CharField(max_length=20, blank=True)
     place = models.PositiveIntegerField(default=0)
     formants = models.FloatField(null=True)
@@ -98,9 +98,9 @@ class Character(Removable):
         return self.name
 
     @property
-    def look(self) -> Look:
+    def look(self) -> FaceStyle:
         """The built-in face's form and colours."""
-        return Look(self.form, self.skin, self.trim, self.lip)
+        return FaceStyle(self.form, self.skin, self.trim, self.lip)
 
     @property
     def voice(self) -> str:

@@ -42,7 +42,7 @@ class Mouth(Struct, frozen=True, forbid_unknown_fields=True):
     to_go: Annotated[int, Meta(ge=0, le=10_000_000)] = 0
 
 
-class Shown(Struct, frozen=True, forbid_unknown_fields=True):
+class OnPrompter(Struct, frozen=True, forbid_unknown_fields=True):
     """What a prompter shows."""
 
     frame: Text
@@ -95,7 +95,7 @@ def press(pairing: Pairing, what: Press) -> None:
         own.save(update_fields=["presses", "used"])
 
 
-def exchange(pairing: Pairing, since: int, shown: Shown | None) -> dict[str, Any]:
+def exchange(pairing: Pairing, since: int, shown: OnPrompter | None) -> dict[str, Any]:
     """What was pressed after a number, and whether a telephone is paired; what the prompter shows now is kept."""
     if shown:
         Pairing.objects.filter(pk=pairing.pk).update(shown=to_builtins(shown), used=timezone.now())

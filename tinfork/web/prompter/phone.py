@@ -16,7 +16,7 @@ from tinfork.web.edits.requests import Integer, parsed, told
 from tinfork.web.productions.permissions import find_scene, number_of
 
 from .models import Pairing
-from .pairing import PairingError, Press, Shown, exchange, offer, pair, paired, press
+from .pairing import OnPrompter, PairingError, Press, exchange, offer, pair, paired, press
 
 _CODE = "the code of a telephone"
 _COOKIE = "tinfork_phone"
@@ -34,7 +34,7 @@ class Exchange(Struct, frozen=True, forbid_unknown_fields=True):
     """What a prompter asks: what was pressed after a number; and what it shows now."""
 
     since: Integer = 0
-    shown: Shown | None = None
+    shown: OnPrompter | None = None
 
 
 @require_POST

@@ -7,7 +7,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from tinfork.core.script import marks
-from tinfork.core.script.casting import Part, own_clips
+from tinfork.core.script.casting import SoundToRead, own_clips
 from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import loose
@@ -31,7 +31,7 @@ class PartToRead:
 
     person: Person
     scene: Scene
-    part: Part
+    part: SoundToRead
     document: Arrangement
     recording: Recording
     batch: int | None
@@ -176,7 +176,7 @@ def most_heard(start: float, end: float, spans: Mapping[int, Sequence[tuple[floa
 
 
 def _by_character(
-    scene: Scene, part: Part, voices: Mapping[int, Sequence[tuple[float, float]]]
+    scene: Scene, part: SoundToRead, voices: Mapping[int, Sequence[tuple[float, float]]]
 ) -> dict[int, list[ScriptLine]]:
     """Whose stave each line of a part belongs to; who is heard there and says nothing has none."""
     if part.character is not None:

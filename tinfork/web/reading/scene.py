@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from tinfork.core.errors import ScriptError
 from tinfork.core.script import marks
-from tinfork.core.script.casting import Part, cast_lines, own_clips, unwritten
+from tinfork.core.script.casting import SoundToRead, cast_lines, own_clips, unwritten
 from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound import mix, voices
 from tinfork.core.sound.recording import Recording
@@ -30,7 +30,7 @@ Report = Callable[[float], None]
 _MOST_QUOTED = 4
 
 
-def to_read(scene: Scene) -> tuple[list[Part], list[str]]:
+def to_read(scene: Scene) -> tuple[list[SoundToRead], list[str]]:
     """What is to be read of a scene, sounds without a written line last, and a sentence for what cannot be."""
     arrangement = arrangement_of(scene).value
     casting = cast_lines(arrangement, in_scene(scene))
@@ -57,7 +57,7 @@ class Asked:
     batch: int | None = None
 
 
-def read_part(person: Person, scene: Scene, part: Part, asked: Asked, report: Report) -> list[str]:
+def read_part(person: Person, scene: Scene, part: SoundToRead, asked: Asked, report: Report) -> list[str]:
     """Read one sound's lines, or only some of them, into the staves of who speaks them; sentences for the user."""
     document = arrangement_of(scene)
     recording = _recording(document, part)
@@ -151,7 +151,7 @@ def changed_lines(scene: Scene) -> set[int]:
     return changed if changed != all_lines else set()
 
 
-def _recording(document: Arrangement, part: Part) -> Recording:
+def _recording(document: Arrangement, part: SoundToRead) -> Recording:
     with opened() as path_of:
         pieces = pieces_of(part.clips, document.scene, path_of)
         rate = SoundFile.objects.get(pk=part.clips[0].sound).rate
@@ -162,7 +162,7 @@ def _read(
     scene: Scene,
     document: Arrangement,
     lines: Sequence[ScriptLine],
-    part: Part,
+    part: SoundToRead,
     recording: Recording,
     known: Mapping[int, Line],
     finished: Callable[[Sequence[Line]], None],
@@ -203,7 +203,7 @@ def _read(
     return replace(reading, lines=tuple(moved(line, begin) for line in reading.lines), lost=lost)
 
 
-def _known_lines(scene: Scene, part: Part, document: Arrangement) -> dict[int, Line]:
+def _known_lines(scene: Scene, part: SoundToRead, document: Arrangement) -> dict[int, Line]:
     """The lines of a part that were read already, in scene time, with all their words that are heard now."""
     wanted = {line.id for line in part.lines}
     found: dict[int, Line] = {}
@@ -230,7 +230,7 @@ def _held(line: Line, free: Collection[tuple[int, int]]) -> Line:
 def _read_again(
     scene: Scene,
     document: Arrangement,
-    part: Part,
+    part: SoundToRead,
     recording: Recording,
     only: Collection[int],
     known: dict[int, Line],

@@ -40,7 +40,7 @@ def _chart_of(basis: Sequence[Sequence[Any]]) -> Chart:
 
 
 @dataclass(frozen=True)
-class Shown:
+class NamedDrawing:
     """A drawing that can be seen: its name in tracks, its place, and the chart's drawing, None for one of ours; lent:
     the name of the chart it is from where that is not the one its character speaks with."""
 
@@ -89,8 +89,8 @@ class Mouths:
         self.mood = worn.mood if worn else NEUTRAL
         self._heads = bool(chart and chart.is_heads)
         own = _drawings_of(chart) if chart else []
-        ours = [Shown(d.name, d.place) for d in built_in().drawings]
-        drawn = [Shown(d.called, d.articulation, d) for d in own if d.removed is None] or ours
+        ours = [NamedDrawing(d.name, d.place) for d in built_in().drawings]
+        drawn = [NamedDrawing(d.called, d.articulation, d) for d in own if d.removed is None] or ours
         self._lent = {one.pk: _lent(one) for one in lent}
         self.shown = [*drawn, *(one for found in self._lent.values() for one in found)]
         self.names = {one.name: one for one in self.shown}
@@ -178,7 +178,7 @@ class Mouths:
             self._charts[number] = self._by_shape_in(self._lent.get(number, []))
         return self._charts[number]
 
-    def _by_shape_in(self, lent: Sequence[Shown]) -> dict[str, str]:
+    def _by_shape_in(self, lent: Sequence[NamedDrawing]) -> dict[str, str]:
         if not lent:
             return {}
         usable = Chart(tuple(Drawing(one.name, one.place) for one in [o for o in lent if o.is_plain] or lent))
@@ -237,7 +237,7 @@ class Mouths:
         """Pins with the names of the basis."""
         return [structs.replace(pin, drawing=self.planned_as(pin.drawing)) for pin in pins]
 
-    def markup(self, one: Shown, ident: str, href: str = "") -> str:
+    def markup(self, one: NamedDrawing, ident: str, href: str = "") -> str:
         """A drawing on its anchor, as SVG. href: where its picture is, when it is not asked of the server."""
         if one.drawing is None:
             return mouth(one.place, ident, self.character.look.palette)
@@ -291,9 +291,9 @@ def _drawings_of(chart: MouthChart) -> list[ChartDrawing]:
     return list(ChartDrawing.everything.filter(chart=chart).order_by("number", "pk").defer(*ChartDrawing.LARGE))
 
 
-def _lent(chart: MouthChart) -> list[Shown]:
+def _lent(chart: MouthChart) -> list[NamedDrawing]:
     here = (d for d in _drawings_of(chart) if d.removed is None)
-    return [Shown(lent_name(chart.name, d.called), d.articulation, d, chart.name) for d in here]
+    return [NamedDrawing(lent_name(chart.name, d.called), d.articulation, d, chart.name) for d in here]
 
 
 def lent_name(chart: str, drawing: str) -> str:
@@ -306,7 +306,7 @@ def charts_to_lend(character: Character) -> QuerySet[MouthChart]:
     production speaks with or that are the production's, if they show the same of a face."""
     worn = worn_by(character)
     near = Q(production=character.production_id) | Q(worn_by__character__production=character.production_id)
-    part = worn.chart.part if worn else MouthChart.Part.MOUTH
+    part = worn.chart.part if worn else MouthChart.Of.MOUTH
     found = MouthChart.objects.filter(near, part=part, drawings__removed=None, drawings__isnull=False).distinct()
     return found.exclude(pk=worn.chart_id) if worn else found
 
