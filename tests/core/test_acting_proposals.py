@@ -197,3 +197,41 @@ def test_every_proposal_lies_in_the_scene():
         for one in propose(name, place(Lane(), Where((), 10)), short, [0]):
             assert one.frame >= 0
             assert one.frame + one.frames <= 10
+
+
+def blinks_with(taken=(), frames=2_400, seed=5, rate=16.0):
+    return blink_frames(Speech((), (), frames, FPS), rate, seed, [], list(taken))
+
+
+def test_a_blink_dodges_what_is_taken_by_no_more_than_four_frames():
+    """A blink lasts four frames; it begins beside what is taken, or is left out."""
+    first = blinks_with()[3]
+    for by, wanted in ((1, [first + 1]), (4, [first + 4]), (5, [])):
+        taken = [range(first - 20, first + by)]
+        found = [frame for frame in blinks_with(taken) if abs(frame - first) < 10]
+        assert found == wanted
+    beside = [range(first - 20, first), range(first + 4, first + 20)]
+    assert first in blinks_with(beside)
+
+
+def test_no_blink_begins_where_it_would_not_end():
+    for seed in range(40):
+        own = blinks_with(frames=480, seed=seed)
+        assert all(0 <= frame < 480 - 4 for frame in own)
+
+
+def gaps_between_blinks(rate, frames=2_400):
+    """Of sixty seeds; the last blink of a scene may have had to end before it does."""
+    every = (blinks_with(seed=seed, rate=rate, frames=frames)[:-1] for seed in range(60))
+    return [b - a for own in every for a, b in itertools.pairwise(own)]
+
+
+def test_no_two_blinks_come_in_six_tenths_of_a_second_and_what_they_may_dodge():
+    assert min(gaps_between_blinks(60.0)) == 23  # 14.4 frames, and 4 on either side
+
+
+def test_blinks_are_spread_as_people_blink():
+    gaps = np.array(gaps_between_blinks(16.0, 20_000)) / FPS
+    waits = gaps - gaps.min()
+    assert gaps.mean() == pytest.approx(60 / 16, rel=0.06)
+    assert waits.std() / waits.mean() == pytest.approx(0.57, abs=0.025)

@@ -2,6 +2,7 @@
 
 from django.db import transaction
 
+from tinfork.core.acting.blinks import LEAST_RATE, MOST_RATE
 from tinfork.core.errors import ActingError
 from tinfork.core.plain import plain
 from tinfork.web.edits import actions as edits
@@ -67,8 +68,8 @@ def set_wish(
 ) -> Acting:
     """What is left to the proposals, and how much of all gestures is seen."""
     held = edits.locked(person, acting, version)
-    if rate is not None and not 1.0 <= rate <= 60.0:
-        raise ActingError("Blinks go from 1 to 60 a minute.")
+    if rate is not None and not LEAST_RATE <= rate <= MOST_RATE:
+        raise ActingError(f"Blinks go from {LEAST_RATE:.0f} to {MOST_RATE:.0f} a minute.")
     if seed is not None and not 1 <= seed <= 1_000_000:
         raise ActingError("A seed is a number from 1 to 1,000,000.")
     if eyes_first is not None and not 0 <= eyes_first <= 24:
