@@ -54,6 +54,8 @@ AMISS = """(() => {
   return found;
 })()"""
 
+# Once what follows from a new size is drawn: what watches sizes is told a picture later, and draws on the next.
+DRAWN = "() => new Promise((done) => { let left = 4; const next = () => (left-- ? requestAnimationFrame(next) : done()); next(); })"
 SIZES = {"1280x800": (1280, 800), "1920x1080": (1920, 1080), "1280x800 at 125%": (1024, 640)}
 
 
@@ -73,7 +75,7 @@ def test_no_text_is_cut_or_covered(demo):
     def look(where):
         for size, (width, height) in SIZES.items():
             page.set_viewport_size({"width": width, "height": height})
-            page.wait_for_timeout(250)
+            page.evaluate(DRAWN)
             found.extend(f"{where}, {size}: {one}" for one in page.evaluate(AMISS))
 
     look("shelf")
@@ -131,7 +133,7 @@ def test_on_a_telephone_one_can_watch_and_read(demo):
     desk_ready(page)
     for name in ("Reading", "Acting", "Script", "Sound", "Sheet", "Prompter", "Hand-over"):
         view(page, name)
-        page.wait_for_timeout(300)
+        page.evaluate(DRAWN)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390, name
     view(page, "Reading")
     desk_ready(page)

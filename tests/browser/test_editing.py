@@ -233,7 +233,7 @@ def test_two_tabs_see_each_other_and_edits_without_a_connection_wait(track):
         expect(other.locator("#problem")).to_contain_text("changed meanwhile")
         with other.expect_response("**/edit"):
             other.get_by_role("button", name="Do it again on what is there now").click()
-    other.wait_for_timeout(200)
+    expect(other.locator("#desk")).to_have_attribute("data-busy", "no")
     other.close()
 
     page.wait_for_timeout(2600)

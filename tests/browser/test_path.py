@@ -148,7 +148,6 @@ def steps_and_seeks(page):
     expect(page.locator("#frame-number")).to_have_value("103")
     page.keyboard.press("Shift+ArrowRight")
     expect(page.locator("#frame-number")).to_have_value(str(103 + FPS))
-    page.wait_for_timeout(200)
     canvas = page.locator("#staves")
     canvas.click(position={"x": 300, "y": 10})
     left = frame_of(page)
@@ -238,8 +237,8 @@ def test_two_voices_on_one_desk(demo):
     demo.get_by_role("button", name="exposure ▸").click()
     demo.keyboard.press("p")
     expect(demo.get_by_role("button", name="Unpin")).to_be_visible()
-    demo.keyboard.press("Alt+ArrowDown")
-    demo.wait_for_timeout(400)
+    with demo.expect_response("**/edit"):
+        demo.keyboard.press("Alt+ArrowDown")
     demo.keyboard.press("Control+z")
     expect(demo.get_by_role("button", name="Unpin")).to_be_visible()
     demo.keyboard.press("Control+z")

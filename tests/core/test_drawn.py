@@ -1,5 +1,6 @@
 """What we draw ourselves: no ground shows through a face, no skin in a mouth, and nothing of it would jump."""
 
+import functools
 from dataclasses import replace
 
 import numpy as np
@@ -19,10 +20,12 @@ OPEN = [name for name, shape in SHAPES.items() if shape.place[0] >= 0.38]
 MOODS = (-0.9, 0.0, 0.9)
 
 
+@functools.cache
 def pixels_of(svg):
     return opened("one.svg", svg.encode()).pixels
 
 
+@functools.cache
 def styled(name, corners=0.0, turned=0.0):
     style = replace(STYLES[name], corners=corners, turned=turned)
     return {shape: pixels_of(draw.alone(draw.styled(own.place, "m", style))) for shape, own in SHAPES.items()}
