@@ -55,7 +55,11 @@ AMISS = """(() => {
 })()"""
 
 # Once what follows from a new size is drawn: what watches sizes is told a picture later, and draws on the next.
-DRAWN = "() => new Promise((done) => { let left = 4; const next = () => (left-- ? requestAnimationFrame(next) : done()); next(); })"
+DRAWN = """() => new Promise((done) => {
+  let left = 4;
+  const next = () => (left-- ? requestAnimationFrame(next) : done());
+  next();
+})"""
 SIZES = {"1280x800": (1280, 800), "1920x1080": (1920, 1080), "1280x800 at 125%": (1024, 640)}
 
 

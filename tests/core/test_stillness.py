@@ -13,7 +13,7 @@ from tinfork.core.exposure import plan as planner
 from tinfork.core.exposure.curves import curves, led
 from tinfork.core.exposure.events import beats_of, events
 from tinfork.core.exposure.outcome import Outcome, measure
-from tinfork.core.exposure.stillness import longest_still, said, stands, still_costs
+from tinfork.core.exposure.stillness import Said, longest_still, said, stands, still_costs
 from tinfork.core.exposure.track import Exposure, Pin, Settings
 from tinfork.core.mouths.chart import Chart, built_in
 from tinfork.core.mouths.shapes import SHAPES
@@ -199,3 +199,51 @@ def test_lips_close_on_a_new_sound_whatever_was_there():
     track = planner.exposures(before, CHART, Settings())
     kept = planner.exposures(after, CHART, Settings(), before=planner.Before(track))
     assert "press" in [e.drawing for e in kept]
+
+
+def spoken_for(frames, shapes=(), syllables=()):
+    """Speech throughout, with a sound of another shape on some frames, and a syllable's middle on others."""
+    own = Said(np.ones(frames, bool), np.zeros(frames, np.int64), np.zeros(frames, np.int64))
+    for number, frame in enumerate(shapes):
+        own.shapes[frame] |= 1 << number
+    for frame in syllables:
+        own.syllables[frame] += 1
+    return own
+
+
+def costs(what, longest=4, hold=2):
+    frames = len(what.speaking)
+    return still_costs(what, np.full(frames, longest), np.full(frames, hold))
+
+
+def test_each_syllable_that_passes_costs_four_tenths_of_a_frame():
+    cost = costs(spoken_for(12, syllables=(2, 6, 10)), longest=30)
+    assert cost[6, 2:6].tolist() == pytest.approx([0.0, 0.4, 0.4, 0.4])
+    assert cost[10, 6:8].tolist() == pytest.approx([0.4, 0.8])
+    assert not cost[[0, 1, 3, 5, 7, 9]].any()
+
+
+def test_what_stands_longer_than_the_longest_over_three_shapes_is_frozen():
+    cost = costs(spoken_for(12, shapes=(3, 4, 5)), longest=4)
+    frozen = [(frame, age) for frame, age in np.argwhere(cost >= 8.0).tolist() if age < 5]
+    assert cost[cost > 0].tolist() == pytest.approx([8.0] * int((cost > 0).sum()))
+    assert frozen == [(5, 4), (6, 4), (7, 4)]
+    assert not (costs(spoken_for(12, shapes=(3, 4)), longest=4)[:, :5] > 0).any()
+
+
+@pytest.mark.parametrize(("milliseconds", "counts"), [(333, True), (334, False)])
+def test_a_vowel_of_more_than_a_third_of_a_second_may_be_held(milliseconds, counts):
+    sounds, seconds = say(f"t:100 'ɑ:{milliseconds} t:100")
+    shape = curves(sounds, seconds, Fraction(24))
+    what = said(shape, np.arange(len(shape.values)))
+    assert what.speaking[16:20].all() == counts
+
+
+def test_sounds_count_on_the_first_and_the_last_frame_that_are_looked_at():
+    sounds, seconds = say("t:100 'ɑ:200 s:200 'i:200 t:100")
+    whole = curves(sounds, seconds, Fraction(24))
+    middles = [int((target.start + target.end) / 2 * 24) for target in whole.targets]
+    for frames in (range(middles[1], middles[3] + 1), range(middles[1] + 1, middles[3])):
+        part = curves(sounds, seconds, Fraction(24), frames=frames)
+        what = said(part, np.arange(len(part.values)))
+        assert int(np.bitwise_count(what.shapes).sum()) == sum(frame in frames for frame in middles)
