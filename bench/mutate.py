@@ -160,9 +160,11 @@ def main() -> None:
             finally:
                 free.put(folder)
 
-        left = [bend for bend, noticed in zip(chosen, pool.map(tried, chosen), strict=True) if not noticed]
-    for bend in sorted(left, key=lambda one: (one.module, one.line)):
-        print(bend)
+        left = []
+        for bend, noticed in zip(chosen, pool.map(tried, chosen), strict=True):
+            if not noticed:
+                left.append(bend)
+                print(bend, flush=True)
     print(f"{len(chosen) - len(left)} of {len(chosen)} bends noticed ({len(every)} there are)")
 
 

@@ -15,10 +15,19 @@ USUAL_RATE = 16.0
 
 LEAST_RATE, MOST_RATE = 1.0, 60.0
 _REFRACTORY = 0.6
+"""In seconds: nobody blinks again sooner."""
+
 _SPREAD = 0.55
+"""How much waits between blinks differ: their deviation as a share of their mean."""
+
 _PULL = 0.5
+"""A blink goes to a thought's beginning or end within so much of the mean wait."""
+
 _DODGE = 4
+"""In frames: how far it gives way to what it would hide."""
+
 _FASTER = 1.05
+"""By so much more often it is thought of, as some find no room."""
 
 
 def blink(frame: int, speech: Speech, drawings: Collection[str], long: bool, line: int) -> Gesture:

@@ -29,10 +29,28 @@ MOST_OFF = 2
 """From so many frames on a mouth is seen to be late or early."""
 
 _FARTHEST = 6
+"""By so many frames, later and earlier, it is tried whether a line's mouth agrees better with its sound."""
+
 _BETTER = 0.08
+"""By so much a correlation must be better elsewhere to be told; of less a viewer is not sure."""
+
 _FEWEST_FRAMES = 12
+"""A line of fewer says too little of when its mouth opens."""
+
 _UNVOICED = 0.3
+"""How much of its loudness a sound that is no vowel opens the mouth."""
+
 _OVERLAP_SECONDS = 0.1
+"""Lines that meet for no longer were only cut a little apart."""
+
+_NOTICED = 2
+"""In frames: what is wrong for fewer goes by unseen."""
+
+_BESIDE_CLOSURE = 2
+"""So many frames beside lips that close the mouth may look like rest."""
+
+_CALM_DETAIL = 0.25
+"""The Detail that is tried where there are too many changes."""
 
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
@@ -185,7 +203,7 @@ def _shut_vowels(looked: Looked) -> Iterator[Check]:
         return
     for target in (t for t in looked.curves.targets if t.nucleus):
         own = looked.curves.within(target)
-        if len(own) < 2 or not np.isin(shown[own.start : own.stop], shut).all():
+        if len(own) < _NOTICED or not np.isin(shown[own.start : own.stop], shut).all():
             continue
         frame = own.start + looked.first
         text = f"A vowel is heard for {_frames(len(own))} and the mouth stays shut."
@@ -229,7 +247,7 @@ def _rests_in_words(looked: Looked) -> Iterator[Check]:
     closing = np.zeros(len(shown), bool)
     for target in _of_shapes(looked.curves, set(CLOSURES)):
         own = looked.curves.touched(target)
-        closing[max(0, own.start - 2) : own.stop + 2] = True
+        closing[max(0, own.start - _BESIDE_CLOSURE) : own.stop + _BESIDE_CLOSURE] = True
     if any(rest in looked.chart.closers(shape) for shape in CLOSURES):
         shown = np.where(closing, -1, shown)
     inside = np.zeros(len(shown), bool)
@@ -237,7 +255,7 @@ def _rests_in_words(looked: Looked) -> Iterator[Check]:
         first, end = (frame_at(time, looked.curves.rate) - looked.first for time in (word.start, word.end))
         inside[max(0, first + 1) : max(0, end - 1)] = True
     for first, end in runs((shown == rest) & inside & ~looked.curves.silent):
-        if end - first > 1:
+        if end - first >= _NOTICED:
             frame = first + looked.first
             text = f"The mouth is at rest for {_frames(end - first)} inside a word."
             yield Check(Kind.REST, frame, end - first, text, maybe=_freeing(looked, frame, end + looked.first))
@@ -287,7 +305,7 @@ def _busy(looked: Looked) -> Iterator[Check]:
             "frames": second,
             "hold": own.hold + 1,
             "lead": own.lead,
-            "detail": 0.25,
+            "detail": _CALM_DETAIL,
             "step": own.step,
         }
         text = f"{count} changes within a second; {MOST_CHANGES} are read."

@@ -16,21 +16,29 @@ from ..mouths.chart import WEIGHTS, Chart
 from ..mouths.shapes import CLOSURES, SHAPES, Articulation
 from .curves import Curves, Target
 
-_CLOSURE_MISSED = 30.0
-_NUCLEUS_MISSED = 9.0
-_NEVER_PARTED = 20.0
+_CLOSURE_MISSED, _NUCLEUS_MISSED, _NEVER_PARTED, _LONG_MISSED, _BEAT_MISSED = 30.0, 9.0, 20.0, 1.2, 0.7
+"""Prices of what is never seen, in the plan's own money: the likeness of a frame. Weighed by script/bench mouths against
+changes and likeness, on its tuning half."""
+
 _BESIDE = 9.0
-_BESIDE_SECONDS = 0.1
-_FULL_SECONDS = 0.08
-_LONG_SECONDS, _LONG_MISSED = 0.1, 1.2
-_LONGEST_SHARE = 8.0
+"""What each frame beside its window costs."""
+
+_BESIDE_SECONDS, _PAUSE_SECONDS = 0.1, 0.1
+"""A closure that is nearer to a vowel is right beside it; what is farther apart is parted by a pause."""
+
+_FULL_SECONDS, _LONG_SECONDS, _LONGEST_SHARE = 0.08, 0.1, 8.0
+"""A vowel of the first is worth its price, a longer one more in proportion, up to so many times; another sound from the
+second on."""
+
 _STRESS_SHARE = {0: 0.55, 1: 1.0, 2: 0.85}
-_QUIETEST_SHARE = 0.5
-_SLACK_WEIGHT = 0.4
-_BEAT_MISSED = 0.7
+_QUIETEST_SHARE, _SLACK_WEIGHT = 0.5, 0.4
+"""Shares of a vowel's price: by its stress; of one that is hardly heard; of a mouth that is hardly open."""
+
 _TOWARD = 0.6
+"""A drawing goes toward what is said when it is at most so far from it as what is shown for the vowels."""
+
 _TOLD_APART, _FAR_APART = 0.3, 0.7
-_PAUSE_SECONDS = 0.1
+"""From so far on two drawings are told apart; farther than the other is worth no more."""
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]

@@ -24,7 +24,10 @@ CALM_SHARE, CRISP_SHARE = 1.5, 0.75
 """At Detail 0 it may be held for so much of STILL_SECONDS, at Detail 1 for so much; between them by even ratios."""
 
 _PASSED = 0.4
+"""What each syllable costs that passes while a drawing stands, in the plan's money: the likeness of a frame."""
+
 _FROZEN = 8.0
+"""And each frame longer than it may stand: more than any change."""
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]

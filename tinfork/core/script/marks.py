@@ -12,8 +12,13 @@ from ..sound.anchors import SCENE, bound_span, placed_span
 from ..sound.arrangement import Clip
 
 REACTION_SECONDS = 0.2
+"""How long after a sound a key is pressed or let go of."""
+
 SNAP_SECONDS = 0.3
+"""How far an edge is drawn to one of speech."""
+
 LEAST_SECONDS = 0.08
+"""Shorter than this nobody says anything."""
 
 
 @dataclass(frozen=True)
