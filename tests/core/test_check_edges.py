@@ -11,6 +11,8 @@ from tinfork.core.exposure.checks import Kind, checks
 from tinfork.core.exposure.cures import tried
 from tinfork.core.exposure.track import Exposure, Settings
 from tinfork.core.exposure.verbs import Piece
+from tinfork.core.mouths.chart import Chart, Drawing
+from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.speech.reading import Line, Word
 
 FPS = Fraction(24)
@@ -146,3 +148,24 @@ def test_a_mouth_that_is_open_where_nothing_is_heard_is_told_from_one_frame_on()
     assert Kind.OPEN in kinds(own)
     assert Kind.OPEN not in kinds(looked())
     assert CHART is own.chart
+
+
+@pytest.mark.parametrize(("first", "told"), [(5, False), (6, True)])
+def test_a_line_that_begins_in_the_first_six_frames_is_not_judged(first, told):
+    over = verbs.Border.OVERWRITE
+    text = "b:80 'ɑ:240 p:90 'i:150 b:90 'ɔ:260 _:120 m:90 'ɑ:260 p:90"
+    own = looked(text, change=lambda track: verbs.slide(track, [e.frame for e in track[1:-1]], 4, over))
+    (line,) = own.lines
+    assert (Kind.OFF in kinds(replace(own, lines=(replace(line, start=first / 24 + 0.001),)))) == told
+
+
+@pytest.mark.parametrize(("beside", "told"), [(1, False), (2, True)])
+def test_where_rest_closes_it_may_stand_two_frames_beside_a_closure(beside, told):
+    """From so many frames after one on, for two frames."""
+    chart = Chart(tuple(Drawing(name, SHAPES[name].place) for name in ("rest", "open", "half")))
+    own = looked("'ɑ:400 m:83 'ɑ:600", chart=chart)
+    (closure,) = (own.curves.touched(t) for t in own.curves.targets if t.shape == "press")
+    at = closure.stop + beside
+    track = (Exposure(0, at, "open"), Exposure(at, 2, "rest"), Exposure(at + 2, own.exposures[-1].end - at - 2, "open"))
+    found = [(c.frame, c.frames) for c in checks(replace(own, exposures=track)) if c.kind == Kind.REST]
+    assert (found == [(at, 2)]) == told

@@ -107,6 +107,7 @@ def test_a_rate_lies_between_one_and_120(text, why):
         ("23.967", Fraction(24000, 1001)),
         ("23.96", Fraction("23.96")),
         ("22.98", Fraction("22.98")),
+        ("2401001/100100", Fraction(2401001, 100100)),
     ],
 )
 def test_what_is_called_less_than_a_hundredth_beside_an_ntsc_rate_is_it(text, rate):

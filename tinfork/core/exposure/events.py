@@ -17,8 +17,8 @@ from ..mouths.shapes import CLOSURES, SHAPES, Articulation
 from .curves import Curves, Target
 
 _CLOSURE_MISSED, _NUCLEUS_MISSED, _NEVER_PARTED, _LONG_MISSED, _BEAT_MISSED = 30.0, 9.0, 20.0, 1.2, 0.7
-"""Prices of what is never seen, in the plan's own money: the likeness of a frame. Weighed by script/bench mouths against
-changes and likeness, on its tuning half."""
+"""Prices of what is never seen, in the plan's own money: the likeness of a frame. Weighed against changes and likeness
+by script/bench mouths, on its tuning half."""
 
 _BESIDE = 9.0
 """What each frame beside its window costs."""
