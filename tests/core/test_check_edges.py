@@ -169,3 +169,13 @@ def test_where_rest_closes_it_may_stand_two_frames_beside_a_closure(beside, told
     track = (Exposure(0, at, "open"), Exposure(at, 2, "rest"), Exposure(at + 2, own.exposures[-1].end - at - 2, "open"))
     found = [(c.frame, c.frames) for c in checks(replace(own, exposures=track)) if c.kind == Kind.REST]
     assert (found == [(at, 2)]) == told
+
+
+@pytest.mark.parametrize(("frames", "told"), [(11, False), (12, True)])
+def test_a_line_of_less_than_twelve_frames_is_not_judged(frames, told):
+    over = verbs.Border.OVERWRITE
+    text = "b:80 'ɑ:240 p:90 'i:150 b:90 'ɔ:260 _:120 m:90 'ɑ:260 p:90"
+    own = looked(text, change=lambda track: verbs.slide(track, [e.frame for e in track[1:-1]], 4, over))
+    (line,) = own.lines
+    short = replace(line, end=line.start + frames / 24)
+    assert (Kind.OFF in kinds(replace(own, lines=(short,)))) == told

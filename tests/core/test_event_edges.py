@@ -22,8 +22,8 @@ def aim(seconds=0.08, **known):
     )
 
 
-def found(text, hold=2, lead=1, rate=FPS):
-    sounds, seconds = say(text)
+def found(text, hold=2, lead=1, rate=FPS, start=0.5):
+    sounds, seconds = say(text, start)
     shape = curves(sounds, seconds, rate)
     frames = len(shape.values)
     return events(shape, CHART, [hold] * frames, [lead] * frames), shape
@@ -36,6 +36,11 @@ def of_sound(text, number, **dials):
 @pytest.mark.parametrize(("milliseconds", "count"), [(100, 1), (99, 0)])
 def test_another_sound_is_to_be_seen_from_a_tenth_of_a_second_on(milliseconds, count):
     assert len(of_sound(f"'ɑ:200 s:{milliseconds} 'ɑ:200", 1)) == count
+
+
+def test_exactly_a_tenth_is_long_enough():
+    assert len(of_sound("s:100", 0, start=0.0)) == 1
+    assert len(of_sound("s:99", 0, start=0.0)) == 0
 
 
 def test_the_prices_of_what_is_not_seen():

@@ -77,6 +77,7 @@ def test_two_voices_are_told_apart_by_how_they_sound(voice):
         heard = [{s.voice for s in grouped if a <= s.start < b} for a, b in itertools.pairwise(edges)]
         assert heard == [{0}, {1}] * 3
     assert {s.voice for s in voices.group(np.concatenate([voice["slt"], gap] * 3))} == {0}
+    assert "2 voices suspected" in found(both)["voices"].text
 
 
 @pytest.mark.parametrize("seconds", [0.05, 0.1, 0.3, 0.62, 0.64, 1.1])

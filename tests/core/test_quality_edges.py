@@ -121,3 +121,11 @@ def chord(level, ratio):
 @pytest.mark.parametrize(("ratio", "grave"), [(4.3, False), (4.0, True)])
 def test_music_less_than_6_dB_under_the_speech_is_grave(ratio, grave):
     assert found(chord(-22.0, ratio))["music"].grave == grave
+
+
+@pytest.mark.parametrize(("overtones", "told"), [((1,), False), ((1, 2), True), ((1, 2, 3, 4), True)])
+def test_hum_has_two_of_the_mains_overtones(overtones, told):
+    quiet = blocks((-75.0, 150), (-20.0, 25), (-75.0, 50), (-20.0, 25), (-75.0, 50))
+    t = np.arange(len(quiet)) / 16_000
+    hum = sum(0.001 * np.sin(2 * np.pi * 50 * n * t) for n in overtones)
+    assert ("hum" in found(quiet + hum)) == told

@@ -57,6 +57,13 @@ def test_two_who_are_marked_at_once_overlap_and_those_that_touch_do_not():
     assert marks.overlaps(Marks((Mark(1, 5, 0.0, 1.0), Mark(2, 5, 0.5, 2.0)), 3)) == []
 
 
+def test_a_mark_that_ends_before_the_scene_begins_is_not_in_it():
+    def placed(end):
+        return [mark.end for mark in marks.in_scene(Marks((Mark(1, 5, -1.0, end),), 2), (), 24.0).marks]
+
+    assert (placed(0.0), placed(0.5)) == ([], [0.5])
+
+
 @pytest.mark.parametrize(("times", "found"), [(2, ()), (3, (Habit("t", "push", 3),))])
 def test_what_is_done_three_times_is_a_habit(times, found):
     assert habits([("t", "push")] * times) == found
