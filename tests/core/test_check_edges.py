@@ -16,6 +16,7 @@ from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.speech.reading import Line, Word
 
 FPS = Fraction(24)
+LINE = "b:80 'ɑ:240 p:90 'i:150 b:90 'ɔ:260 _:120 m:90 'ɑ:260 p:90"
 
 
 def kinds(own):
@@ -30,6 +31,15 @@ def with_track(own, *pieces):
         at += frames
     end = own.exposures[-1].end
     return replace(own, exposures=(*track, Exposure(at, end - at, "rest")))
+
+
+def late(by):
+    """A line with its mouths so many frames later than they were planned."""
+
+    def moved(track):
+        return verbs.slide(track, [e.frame for e in track[1:-1]], by, verbs.Border.OVERWRITE)
+
+    return looked(LINE, change=moved)
 
 
 @pytest.mark.parametrize("hold", [2, 3])
@@ -86,12 +96,7 @@ def test_rest_beside_a_words_edges_is_not_told():
 
 @pytest.mark.parametrize(("by", "count"), [(1, 0), (2, 1)])
 def test_a_mouth_two_frames_late_is_told(by, count):
-    text = "b:80 'ɑ:240 p:90 'i:150 b:90 'ɔ:260 _:120 m:90 'ɑ:260 p:90"
-
-    def moved(track):
-        return verbs.slide(track, [e.frame for e in track[1:-1]], by, verbs.Border.OVERWRITE)
-
-    assert kinds(looked(text, change=moved)).count(Kind.OFF) == count
+    assert kinds(late(by)).count(Kind.OFF) == count
 
 
 def line_of(number, start, end, **more):
@@ -152,9 +157,7 @@ def test_a_mouth_that_is_open_where_nothing_is_heard_is_told_from_one_frame_on()
 
 @pytest.mark.parametrize(("first", "told"), [(5, False), (6, True)])
 def test_a_line_that_begins_in_the_first_six_frames_is_not_judged(first, told):
-    over = verbs.Border.OVERWRITE
-    text = "b:80 'ɑ:240 p:90 'i:150 b:90 'ɔ:260 _:120 m:90 'ɑ:260 p:90"
-    own = looked(text, change=lambda track: verbs.slide(track, [e.frame for e in track[1:-1]], 4, over))
+    own = late(4)
     (line,) = own.lines
     assert (Kind.OFF in kinds(replace(own, lines=(replace(line, start=first / 24 + 0.001),)))) == told
 
@@ -173,9 +176,70 @@ def test_where_rest_closes_it_may_stand_two_frames_beside_a_closure(beside, told
 
 @pytest.mark.parametrize(("frames", "told"), [(11, False), (12, True)])
 def test_a_line_of_less_than_twelve_frames_is_not_judged(frames, told):
-    over = verbs.Border.OVERWRITE
-    text = "b:80 'ɑ:240 p:90 'i:150 b:90 'ɔ:260 _:120 m:90 'ɑ:260 p:90"
-    own = looked(text, change=lambda track: verbs.slide(track, [e.frame for e in track[1:-1]], 4, over))
+    own = late(4)
     (line,) = own.lines
     short = replace(line, end=line.start + frames / 24)
     assert (Kind.OFF in kinds(replace(own, lines=(short,)))) == told
+
+
+@pytest.mark.parametrize(("end", "told"), [(59, True), (60, False)])
+def test_a_line_that_ends_in_the_last_six_frames_is_not_judged(end, told):
+    own = late(4)
+    assert own.exposures[-1].end == 65
+    (line,) = own.lines
+    assert (Kind.OFF in kinds(replace(own, lines=(replace(line, end=end / 24 + 0.001),)))) == told
+
+
+@pytest.mark.parametrize(
+    ("levels", "told"),
+    [
+        ((0.2, 0.1, 0.9, 0.2, 0.2, 0.1, 0.7, 0.4, 0.9), False),  # better by 0.079
+        ((0.4, 0.1, 0.9, 0.0, 0.4, 0.3, 0.1, 0.4, 0.8), True),  # better by 0.081
+    ],
+)
+def test_a_line_is_late_where_it_agrees_eight_hundredths_better_elsewhere(levels, told):
+    own = late(2)
+    (line,) = own.lines
+    (word,) = line.words
+    sounds = tuple(replace(sound, level=level) for sound, level in zip(word.sounds, levels, strict=True))
+    assert (Kind.OFF in kinds(replace(own, lines=(replace(line, words=(replace(word, sounds=sounds),)),)))) == told
+
+
+@pytest.mark.parametrize("by", [2, 3])
+def test_a_late_line_slides_back_by_what_it_is_late_or_one_less(by):
+    own = late(by)
+    (check,) = (c for c in checks(own) if c.kind == Kind.OFF)
+    mouths = [e.frame for e in own.exposures[1:-1]]
+    assert [(fix.what["by"], fix.what["border"], fix.what["at"]) for fix in check.maybe] == [
+        (back, border, mouths) for back in (-by, 1 - by) for border in ("squeeze", "overwrite")
+    ]
+
+
+def test_what_slides_back_are_the_mouths_of_the_line_and_not_those_beside_it():
+    """From as early as the lead asks for, to its end and what it is late; of a mouth at rest in between, both sides."""
+    own = late(3)
+    (check,) = (c for c in checks(own) if c.kind == Kind.OFF)
+    ends = check.frame + check.frames + 3
+    beside = [Exposure(0, 10, "rest"), Exposure(10, 1, "open"), *own.exposures[1:-1]]
+    beside = [replace(e, frame=11, frames=e.end - 11) if e.frame == 13 else e for e in beside]
+    last = beside.pop()
+    beside += [replace(last, frames=ends - last.frame), Exposure(ends, own.exposures[-1].end - ends, "open")]
+    (found,) = (c for c in checks(replace(own, exposures=tuple(beside))) if c.kind == Kind.OFF)
+    at = next(iter(found.maybe)).what["at"]
+    assert (at[0], at[-1]) == (11, last.frame)
+
+
+@pytest.mark.parametrize(
+    ("beside", "places"),
+    [
+        (5, [(24 + 1, 3), (24, 3), (23, 3)]),
+        (4, [(23, 3), (24, 3), (24, 5), (22, 3), (20, 5)]),
+    ],
+)
+def test_a_flash_is_held_where_it_leaves_nothing_of_less_than_a_hold(beside, places):
+    """As early as the lead asks, where it is, and later; what would be left of its neighbours goes with it."""
+    own = looked("'ɑ:1500", Settings(hold=3))
+    seen = with_track(own, (20, "rest"), (beside, "open"), (1, "half"), (beside, "ajar"), (6, "open"))
+    (flash,) = (c for c in checks(seen) if c.kind == Kind.FLASH)
+    found = [(fix.what["frame"], fix.what["pieces"][0][1]) for fix in flash.maybe if fix.label == "Hold it"]
+    assert sorted(found) == sorted(places)

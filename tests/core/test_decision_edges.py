@@ -74,6 +74,12 @@ def test_two_blocks_slide_apart_from_each_other():
     assert text(verbs.slide(own, [2, 6], -1, Border.OVERWRITE)) == "-oo--ss-------"
 
 
+@pytest.mark.parametrize(("by", "seen"), [(1, "---oo-ss----"), (-1, "-oo-ss------")])
+def test_what_stands_for_a_frame_between_two_blocks_slides_with_them(by, seen):
+    """The one that goes ahead makes room for the other."""
+    assert text(verbs.slide(track("--oo-ss-----"), [2, 5], by, Border.OVERWRITE)) == seen
+
+
 @pytest.mark.parametrize(("meet", "seen"), [(2, "oossss"), (3, "ooosss"), (4, "ooooss")])
 def test_what_is_taken_away_leaves_its_frames_to_both_sides(meet, seen):
     assert text(verbs.remove(track("oo--ss"), [2], {2: meet})) == seen
@@ -108,6 +114,7 @@ def test_a_pin_gives_way_exactly_where_something_lies_on_it():
     assert kept(own, [range(15, 20)]) == [(10, 5)]
     assert kept(own, [range(10, 16)]) == []
     assert kept(own, [range(12, 14)]) == [(10, 2), (14, 2)]
+    assert kept([Pin(FRAMES, 2, "open")], [range(FRAMES, FRAMES + 9)]) == [(FRAMES, 2)]  # behind the scene's end
     assert kept(own, [range(10, 12), range(14, 16)]) == [(12, 2)]
 
 

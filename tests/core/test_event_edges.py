@@ -109,6 +109,13 @@ def test_there_is_a_beat_between_two_vowels_unless_a_pause_is_longer_than_a_tent
     assert len(list(beats_of(shape.targets))) == count
 
 
+def test_there_is_no_beat_where_nothing_is_said_between_two_vowels():
+    one, other = aim(nucleus=True), aim(nucleus=True, sound=1, start=1.08, end=1.2)
+    assert list(beats_of([one, other])) == []
+    second = aim(shape="round", start=1.08, end=1.2)  # of the first vowel's own sound
+    assert list(beats_of([one, second, aim(nucleus=True, sound=1, start=1.2, end=1.3)])) == []
+
+
 def test_a_beat_has_room_for_two_holds():
     """Between the middles of two vowels."""
     text = "'ɑ:100 t:100 'ɑ:100"  # 200 ms apart: 4.8 frames

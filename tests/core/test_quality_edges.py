@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from tinfork.core.sound import voices
 from tinfork.core.sound.quality import ClippingMeter, report
 
 PIECE = 320
@@ -72,6 +73,12 @@ def test_a_sound_that_begins_no_more_than_6_dB_under_the_speech_is_cut_in(first,
     assert ("cut-in" in said) == told
 
 
+def test_a_sound_that_begins_a_moment_before_its_loudest_voice_is_not_cut_in():
+    """Its first piece is as loud as one that is cut, and less than half-way from the noise to the speech."""
+    said = found(blocks((-15.5, 1), (-10.0, 20), (-20.0, 30), (-10.0, 20), (-20.0, 30)))
+    assert "cut-in" not in said
+
+
 def test_noise_is_measured_near_speech_alone():
     far = blocks((-20.0, 25), (-55.0, 15), (-20.0, 25), (-55.0, 15), (-80.0, 400))
     assert "35 dB above" in found(far)["verdict"].text
@@ -129,3 +136,22 @@ def test_hum_has_two_of_the_mains_overtones(overtones, told):
     t = np.arange(len(quiet)) / 16_000
     hum = sum(0.001 * np.sin(2 * np.pi * 50 * n * t) for n in overtones)
     assert ("hum" in found(quiet + hum)) == told
+
+
+def test_two_voices_are_told_and_one_is_not_in_the_first_five_minutes(monkeypatch):
+    heard = []
+
+    def grouped(count):
+        def group(samples):
+            heard.append(len(samples))
+            return [voices.Stretch(n, n + 1, n % count) for n in range(4)]
+
+        return group
+
+    sound = speech_over(-80.0, -20.0)
+    for count, told in ((1, False), (2, True)):
+        monkeypatch.setattr(voices, "group", grouped(count))
+        assert ("voices" in found(sound)) == told
+    assert found(sound)["voices"].places == ((1, 2), (3, 4))
+    found(np.tile(speech_over(-80.0, -20.0), 110))
+    assert heard[-1] == 300 * 16_000
