@@ -33,13 +33,13 @@ def with_track(own, *pieces):
     return replace(own, exposures=(*track, Exposure(at, end - at, "rest")))
 
 
-def late(by):
+def late(by, hold=2):
     """A line with its mouths so many frames later than they were planned."""
 
     def moved(track):
         return verbs.slide(track, [e.frame for e in track[1:-1]], by, verbs.Border.OVERWRITE)
 
-    return looked(LINE, change=moved)
+    return looked(LINE, Settings(hold=hold), change=moved)
 
 
 @pytest.mark.parametrize("hold", [2, 3])
@@ -205,28 +205,29 @@ def test_a_line_is_late_where_it_agrees_eight_hundredths_better_elsewhere(levels
     assert (Kind.OFF in kinds(replace(own, lines=(replace(line, words=(replace(word, sounds=sounds),)),)))) == told
 
 
-@pytest.mark.parametrize("by", [2, 3])
-def test_a_late_line_slides_back_by_what_it_is_late_or_one_less(by):
-    own = late(by)
+@pytest.mark.parametrize("hold", [2, 3])
+@pytest.mark.parametrize("by", [2, 3, -2, -3])
+def test_a_line_slides_back_by_what_it_is_late_or_early_or_one_less(by, hold):
+    own = late(by, hold)
     (check,) = (c for c in checks(own) if c.kind == Kind.OFF)
     mouths = [e.frame for e in own.exposures[1:-1]]
     assert [(fix.what["by"], fix.what["border"], fix.what["at"]) for fix in check.maybe] == [
-        (back, border, mouths) for back in (-by, 1 - by) for border in ("squeeze", "overwrite")
+        (back, border, mouths) for back in (-by, 1 - by if by > 0 else -1 - by) for border in ("squeeze", "overwrite")
     ]
 
 
 def test_what_slides_back_are_the_mouths_of_the_line_and_not_those_beside_it():
-    """From as early as the lead asks for, to its end and what it is late; of a mouth at rest in between, both sides."""
+    """From as early as the lead asks for and a hold takes, to its end and what it is late."""
     own = late(3)
     (check,) = (c for c in checks(own) if c.kind == Kind.OFF)
     ends = check.frame + check.frames + 3
-    beside = [Exposure(0, 10, "rest"), Exposure(10, 1, "open"), *own.exposures[1:-1]]
-    beside = [replace(e, frame=11, frames=e.end - 11) if e.frame == 13 else e for e in beside]
+    beside = [Exposure(0, 9, "rest"), Exposure(9, 1, "open"), *own.exposures[1:-1]]
+    beside = [replace(e, frame=10, frames=e.end - 10) if e.frame == 13 else e for e in beside]
     last = beside.pop()
     beside += [replace(last, frames=ends - last.frame), Exposure(ends, own.exposures[-1].end - ends, "open")]
     (found,) = (c for c in checks(replace(own, exposures=tuple(beside))) if c.kind == Kind.OFF)
     at = next(iter(found.maybe)).what["at"]
-    assert (at[0], at[-1]) == (11, last.frame)
+    assert (at[0], at[-1]) == (10, last.frame)
 
 
 @pytest.mark.parametrize(

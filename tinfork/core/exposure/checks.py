@@ -279,7 +279,8 @@ def _off(looked: Looked) -> Iterator[Check]:
             continue
         frame = first + looked.first
         text = f"The mouth opens {_frames(abs(off))} {'later' if off > 0 else 'earlier'} than the line sounds."
-        own = _mouths_of(looked, frame - lead - max(0, -off), end + looked.first + max(0, off))
+        early = lead + looked.hold_on(frame) - 1
+        own = _mouths_of(looked, frame - early - max(0, -off), end + looked.first + max(0, off))
         maybe = tuple(
             Fix(f"Slide by {by:+d}", "slide", {"at": own, "by": by, "border": border})
             for by in (-off, -off + (1 if off > 0 else -1))
