@@ -28,7 +28,7 @@ def test_a_failure_is_a_page_in_our_look(ferry, monkeypatch, problem, status, se
     page = client.get("/")
     assert page.status_code == status
     assert sentence in page.content.decode()
-    assert "tinfork.css" in page.content.decode()
+    assert "css/site.css" in page.content.decode()
     answer = client.get("/", headers={"Accept": "application/json"})
     assert sentence in json.loads(answer.content)["problem"]
 
