@@ -134,7 +134,7 @@ def long_sound(lines: Sequence[Truth]) -> None:
 
 
 def joined(lines: Sequence[Truth], seconds: float) -> tuple[Recording, list[str]]:
-    """Lines one after the other until they last as long as asked."""
+    """Return lines one after the other until they last as long as asked."""
     pieces: list[np.ndarray] = []
     script: list[str] = []
     while sum(map(len, pieces)) < seconds * READ_RATE:
@@ -153,7 +153,7 @@ def report(how: str, recording: Recording, work: Callable[[], object]) -> None:
 
 
 def timed(work: Callable[[], object]) -> float:
-    """Seconds a piece of work takes."""
+    """Return seconds a piece of work takes."""
     begun = time.perf_counter()
     work()
     return time.perf_counter() - begun

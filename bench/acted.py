@@ -23,7 +23,8 @@ Acted = Callable[[str, str], Truth]
 
 
 def sized(text: str, voice: str, factor: float) -> Truth:
-    """A line said by somebody smaller, or larger: all formants and the pitch times a factor, as fast as before."""
+    """Return a line said by somebody smaller, or larger: all formants and the pitch times a factor, as fast as
+    before."""
     slow = flite(text, voice, factor)
     samples = soxr.resample(slow.recording.samples, factor, 1.0).astype(np.float32)
     phones = tuple(Phone(phone.ipa, phone.start / factor, phone.end / factor) for phone in slow.phones)
@@ -38,7 +39,8 @@ def shouted(line: Truth) -> Truth:
 
 
 def whispered(line: Truth) -> Truth:
-    """The same mouth with breath instead of a voice: linear prediction (Makhoul 1975), its residual made noise."""
+    """Return the same mouth with breath instead of a voice: linear prediction (Makhoul 1975), its residual made
+    noise."""
     samples = line.recording.samples.astype(float)
     noise = np.random.default_rng(3).standard_normal(len(samples))
     window = np.hanning(2 * _STEP)
@@ -57,7 +59,7 @@ def whispered(line: Truth) -> Truth:
 
 
 def over_music(line: Truth, decibels: float = _BED_DB, beat: bool = True) -> Truth:
-    """Chords that change twice a second, with a beat or without, so far below the voice."""
+    """Return chords that change twice a second, with a beat or without, so far below the voice."""
     samples = line.recording.samples
     bed = _bed(len(samples), beat)
     level = np.sqrt((samples**2).mean() / (bed**2).mean()) * 10 ** (-decibels / 20)

@@ -32,7 +32,7 @@ class Tally:
     seconds: float = 0.0
 
     def row(self) -> str:
-        """Median and mean error, share within a frame, failures, times real time."""
+        """Return median and mean error, share within a frame, failures, times real time."""
         if not self.true:
             return f"{'-':>8}{'-':>8}{'-':>8}{self.failures:>7}{'-':>9}"
         # Successive lines lie one after the other in time, as the metrics want growing times.
@@ -48,8 +48,8 @@ Aligner = Callable[[Truth], Found]
 
 
 def searched(truth: Truth) -> tuple[list[align.Span], list[float], Heard]:
-    """The exact search over the very sounds that were spoken, each a word of its own: where they are before they are
-    refined, how sure each is, and the sound as it was heard."""
+    """Return the exact search over the very sounds that were spoken, each a word of its own: where they are before they
+    are refined, how sure each is, and the sound as it was heard."""
     acoustic = model.load()
     spoken = [phone.ipa for phone in truth.phones if phone.ipa]
     units = [Unit((tuple(acoustic.index(name) for name in phones.to_arpabet(ipa)),), certain=True) for ipa in spoken]
@@ -61,7 +61,7 @@ def searched(truth: Truth) -> tuple[list[align.Span], list[float], Heard]:
 
 
 def own_pronunciation(truth: Truth) -> Found:
-    """The sounds that were spoken, refined."""
+    """Return the sounds that were spoken, refined."""
     spans, sure, heard = searched(truth)
     spoken = [phone.ipa for phone in truth.phones if phone.ipa]
     starts: dict[int, tuple[float, float]] = {}
@@ -72,14 +72,14 @@ def own_pronunciation(truth: Truth) -> Found:
 
 
 def whole_reading(truth: Truth) -> Found:
-    """What a user gets: text in, dictionary pronunciations."""
+    """Return what a user gets: text in, dictionary pronunciations."""
     reading = read.read(truth.recording, truth.text)
     said = (word for word in reading.words() if word.said)
     return [(sound.ipa, sound.start, sound.confidence) for word in said for sound in word.sounds]
 
 
 def library_alignment(truth: Truth) -> Found:
-    """The recogniser library's two-pass alignment of the same text; empty when it fails."""
+    """Return the recogniser library's two-pass alignment of the same text; empty when it fails."""
     decoder = pocketsphinx.Decoder(loglevel="FATAL", lm=None)
     words = [w for w in truth.text.lower().replace("?", "").replace(".", "").replace(",", "").split()]
     sound = (np.clip(truth.recording.samples, -1, 1) * 32767).astype("<i2").tobytes()

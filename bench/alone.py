@@ -22,7 +22,7 @@ Timed = Iterable[tuple[str, float, float]]
 
 
 def class_of(ipa: str) -> int:
-    """What is seen of a sound: lips that close, a lip on teeth, rounded, a vowel, or none of these."""
+    """Return what is seen of a sound: lips that close, a lip on teeth, rounded, a vowel, or none of these."""
     for letters, found in (("mbp", LIPS), ("fv", TEETH), (_ROUND, ROUND), (_VOWELS, VOWEL)):
         if ipa[:1] in letters and ipa:
             return found
@@ -60,7 +60,7 @@ WAYS: dict[str, Callable[[Recording, str], Reading]] = {
 
 
 def in_one(lines: Sequence[Truth]) -> Truth:
-    """Lines one after the other in one sound, as a person records them."""
+    """Return lines one after the other in one sound, as a person records them."""
     pause = np.zeros(round(_BETWEEN * READ_RATE), np.float32)
     samples = np.concatenate([part for line in lines for part in (line.recording.samples, pause)])
     begins = np.cumsum([0.0, *((len(line.recording.samples) + len(pause)) / READ_RATE for line in lines)])

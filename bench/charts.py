@@ -48,7 +48,7 @@ def took(what: str, do: Callable[[], object]) -> None:
 
 
 def places(count: int) -> list[Articulation]:
-    """Places all around the thirteen shapes."""
+    """Return places all around the thirteen shapes."""
     draw = random.Random(4)
     known = [shape.place for shape in SHAPES.values()]
     found = []
@@ -59,7 +59,7 @@ def places(count: int) -> list[Articulation]:
 
 
 def drawn(place: Articulation, side: int = SIDE) -> bytes:
-    """A mouth as a square PNG."""
+    """Return a mouth as a square PNG."""
     svg = alone(styled(place, "m", STYLES["plank"])).replace('viewBox="-90 -60 180 150"', 'viewBox="-90 -75 180 180"')
     return png(svg, side)
 

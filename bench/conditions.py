@@ -10,13 +10,13 @@ _ECHO_SECONDS, _ECHO_SHARE = 0.35, 0.5
 
 
 def with_samples(line: Truth, samples: np.ndarray, later: float = 0.0) -> Truth:
-    """The line with other samples, its phones some seconds later."""
+    """Return the line with other samples, its phones some seconds later."""
     moved = tuple(Phone(p.ipa, p.start + later, p.end + later) for p in line.phones)
     return Truth(line.text, Recording(samples.astype(np.float32), len(samples) / READ_RATE, READ_RATE), moved)
 
 
 def noisy(line: Truth, decibels: float) -> Truth:
-    """The line in white noise at a signal-to-noise ratio."""
+    """Return the line in white noise at a signal-to-noise ratio."""
     samples = line.recording.samples
     level = np.sqrt((samples**2).mean()) * 10 ** (-decibels / 20)
     noise = np.random.default_rng(1).standard_normal(len(samples)) * level
@@ -24,7 +24,7 @@ def noisy(line: Truth, decibels: float) -> Truth:
 
 
 def echoing(line: Truth) -> Truth:
-    """The line in a bare room: an echo that dies away by 60 dB in 350 ms, half as strong as the voice itself."""
+    """Return the line in a bare room: an echo that dies away by 60 dB in 350 ms, half as strong as the voice itself."""
     samples = line.recording.samples
     t = np.arange(int(_ECHO_SECONDS * READ_RATE)) / READ_RATE
     tail = np.random.default_rng(2).standard_normal(len(t)) * 10 ** (-3 * t / _ECHO_SECONDS)
@@ -34,6 +34,6 @@ def echoing(line: Truth) -> Truth:
 
 
 def padded(line: Truth, before: float = 1.5, after: float = 4.0) -> Truth:
-    """The line amid perfect silence, as in a file where others speak."""
+    """Return the line amid perfect silence, as in a file where others speak."""
     ends = [np.zeros(int(seconds * READ_RATE)) for seconds in (before, after)]
     return with_samples(line, np.concatenate([ends[0], line.recording.samples, ends[1]]), before)

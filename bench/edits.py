@@ -91,7 +91,7 @@ class Asking(Client):
         self._served = get_wsgi_application()
 
     def request(self, **request: Any) -> Any:
-        """The answer, not yet closed: a server closes it when it is sent."""
+        """Return the answer, not yet closed: a server closes it when it is sent."""
         answer: Any = self._served(self._base_environ(**request), lambda *_: None)
         return answer
 
@@ -109,7 +109,7 @@ def own_database() -> Iterator[None]:
 
 
 def long_scene(person: User, production: Production, folder: Path) -> Scene:
-    """Our sentences one after the other, spoken and read, in one sound cut into clips."""
+    """Return our sentences one after the other, spoken and read, in one sound cut into clips."""
     scene = create_scene(person, production, "Fog", "24", "1001")
     speaks(person, scene, create_character(person, production, "Marit"), folder)
     Edit.objects.all().delete()
@@ -145,7 +145,7 @@ def speaks(person: User, scene: Scene, who: Character, folder: Path, clips: int 
 
 
 def edits_of(client: Client, stave: Stave) -> Callable[..., Callable[[], Any]]:
-    """What prepares an edit of a stave as it is then, to be asked for afterwards."""
+    """Return what prepares an edit of a stave as it is then, to be asked for afterwards."""
 
     def edit(verb: str, **what: Any) -> Callable[[], Any]:
         version = Stave.objects.values_list("version", flat=True).get(pk=stave.pk)
@@ -155,7 +155,7 @@ def edits_of(client: Client, stave: Stave) -> Callable[..., Callable[[], Any]]:
 
 
 def any_frame(draw: random.Random) -> int:
-    """A frame somewhere in the scene."""
+    """Return a frame somewhere in the scene."""
     return draw.randrange(int(MINUTES * 60 * 24) - 20)
 
 
@@ -332,7 +332,7 @@ def pages(client: Client, person: User, production: Production, scene: Scene) ->
 
 
 def post(client: Client, address: str, what: dict[str, Any]) -> Any:
-    """The answer to an edit."""
+    """Return the answer to an edit."""
     return client.post(address, json.dumps(what), content_type="application/json")
 
 

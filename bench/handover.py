@@ -76,7 +76,7 @@ def sheets(folder: Path) -> None:
 
 
 def minute(folder: Path, seconds: int = SECONDS) -> Shot:
-    """Our sentences one after the other, read and planned, for a minute or another time."""
+    """Return our sentences one after the other, read and planned, for a minute or another time."""
     exposures: list[Exposure] = []
     samples: list[np.ndarray] = []
     number, chart = 0, built_in()

@@ -24,7 +24,7 @@ class Count:
     missed: int = 0
 
     def row(self) -> str:
-        """Precision and recall in percent, and how many there were."""
+        """Return precision and recall in percent, and how many there were."""
         reported, there = self.right + self.wrong, self.right + self.missed
         return f"{_percent(self.right, reported):>9}{_percent(self.right, there):>7} of {there:<4}"
 

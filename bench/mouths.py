@@ -58,7 +58,7 @@ FIVE = Chart(tuple(Drawing(name, SHAPES[name].place) for name in ("rest", "teeth
 
 
 def sixty() -> Chart:
-    """Sixty drawings: our thirteen, and others at random near them."""
+    """Return sixty drawings: our thirteen, and others at random near them."""
     chance, shapes = random.Random(1), list(SHAPES.values())
     near = [
         Drawing(f"{n} {s.name}", tuple(min(1.0, max(0.0, v + chance.uniform(-0.15, 0.15))) for v in s.place))
@@ -95,19 +95,19 @@ def edits(lines: Sequence[Curves], count: int = 200) -> None:
 
 
 def demo_charts() -> dict[str, Chart]:
-    """What the demo's pictures are measured as."""
+    """Return what the demo's pictures are measured as."""
     drawings = {"carved": {name: carved(shape) for name, shape in CARVED.items()}, "five panels": panels()}
     files = {name: {f"{one}.svg": svg.encode() for one, svg in own.items()} for name, own in drawings.items()}
     return {name: chart_folder.read(own).in_mood() for name, own in files.items()}
 
 
 def curves_of(texts: Sequence[str], stretch: float) -> list[Curves]:
-    """The articulation of the texts as each voice speaks them. stretch: over 1 is slower."""
+    """Return the articulation of the texts as each voice speaks them. stretch: over 1 is slower."""
     return read_lines(truth.flite(text, voice, stretch) for voice in truth.FLITE_VOICES for text in texts)
 
 
 def read_lines(lines: Iterable[truth.Truth]) -> list[Curves]:
-    """The articulation of spoken lines, as they are read with their text."""
+    """Return the articulation of spoken lines, as they are read with their text."""
     readings = (read.read(line.recording, line.text) for line in lines)
     return [curves.curves(reading.sounds(), reading.seconds, FPS) for reading in readings]
 

@@ -104,7 +104,7 @@ class Bend:
 
 
 def bends(module: str) -> Iterator[Bend]:
-    """All bends of a module."""
+    """Yield all bends of a module."""
     tree = ast.parse((ROOT / f"tinfork/core/{module}.py").read_text(encoding="utf-8"))
     for statement in tree.body:
         if isinstance(statement, ast.Assign | ast.AnnAssign) and statement.value:
@@ -137,7 +137,7 @@ def _edges(module: str, node: ast.Compare) -> Iterator[Bend]:
 
 
 def is_noticed(bend: Bend, folder: Path) -> bool:
-    """Whether a test fails when something is bent in a copy of the engine; it is put back after."""
+    """Return whether a test fails when something is bent in a copy of the engine; it is put back after."""
     kept = (folder / bend.path).read_bytes()
     bend.put(folder)
     tests = [f"tests/core/test_{name}.py" for name in RULES[bend.module]]
@@ -153,7 +153,7 @@ def is_noticed(bend: Bend, folder: Path) -> bool:
 
 
 def copied(folder: Path) -> Path:
-    """A copy of what the tests of the engine need."""
+    """Return a copy of what the tests of the engine need."""
     for name in ("tinfork", "tests"):
         shutil.copytree(ROOT / name, folder / name, ignore=shutil.ignore_patterns("__pycache__", "browser"))
     (folder / "tests" / "browser").mkdir(exist_ok=True)

@@ -16,7 +16,8 @@ _FADE = 160
 
 
 def held(line: Truth, number: int, seconds: float) -> Truth:
-    """The line with one of its phones, by number, held for so long: its middle again and again, a period at a time."""
+    """Return the line with one of its phones, by number, held for so long: its middle again and again, a period at a
+    time."""
     phone = line.phones[number]
     middle, samples = _middle(line, number)
     longer = make_voices.held(samples, middle, seconds - (phone.end - phone.start), READ_RATE)
@@ -24,7 +25,7 @@ def held(line: Truth, number: int, seconds: float) -> Truth:
 
 
 def sung(text: str, voice: str, number: int, notes: Sequence[float]) -> Truth:
-    """The line with one of its phones sung on several notes, each in Hz, for 0.4 s."""
+    """Return the line with one of its phones sung on several notes, each in Hz, for 0.4 s."""
     line = flite(text, voice)
     fade = np.linspace(0, 1, _FADE)
     more = np.zeros(_FADE)
@@ -44,7 +45,7 @@ def _middle(line: Truth, number: int) -> tuple[int, np.ndarray]:
 
 
 def with_sound(line: Truth, after: int, sound: np.ndarray, gap: float = 0.12) -> Truth:
-    """The line with a sound between two of its phones, quiet on either side of it."""
+    """Return the line with a sound between two of its phones, quiet on either side of it."""
     at = round(line.phones[after].end * READ_RATE)
     quiet = np.zeros(round(gap * READ_RATE))
     level = np.sqrt((line.recording.samples**2).mean()) / np.sqrt((sound**2).mean())
@@ -54,14 +55,14 @@ def with_sound(line: Truth, after: int, sound: np.ndarray, gap: float = 0.12) ->
 
 
 def breath(seconds: float = 0.5) -> np.ndarray:
-    """Air drawn in."""
+    """Return air drawn in."""
     noise = np.random.default_rng(5).standard_normal(round(seconds * READ_RATE))
     own = scipy.signal.lfilter(*scipy.signal.butter(2, [800 / 8000, 3500 / 8000], "band"), noise)
     return np.asarray(0.3 * own * np.hanning(len(own)))
 
 
 def cough() -> np.ndarray:
-    """Two bursts that fall off at once."""
+    """Return two bursts that fall off at once."""
     t = np.arange(round(0.35 * READ_RATE)) / READ_RATE
     noise = np.random.default_rng(6).standard_normal(len(t))
     burst = np.exp(-t / 0.03) + 0.6 * (t > 0.18) * np.exp(-np.maximum(0, t - 0.18) / 0.04)
@@ -82,14 +83,14 @@ def _said(text: str, voice: str, seconds: float) -> np.ndarray:
 
 
 def sob(voice: str = "slt") -> np.ndarray:
-    """Short breaths in, and a shaken vowel."""
+    """Return short breaths in, and a shaken vowel."""
     ah = _said("Ah.", voice, 0.3)
     shaken = ah * (0.6 + 0.4 * np.sin(2 * np.pi * 9 * np.arange(len(ah)) / READ_RATE))
     return np.concatenate([breath(0.15), np.zeros(600), breath(0.15), np.zeros(600), shaken])
 
 
 def broken(line: Truth, after: int, seconds: float = 0.5) -> Truth:
-    """The line with a pause in it after a phone."""
+    """Return the line with a pause in it after a phone."""
     at = round(line.phones[after].end * READ_RATE)
     samples = line.recording.samples
     quiet = np.zeros(round(seconds * READ_RATE))

@@ -29,7 +29,7 @@ def table(lines: Sequence[Truth]) -> None:
 
 
 def repeated(sounds: Sequence[Sound], seconds: float) -> list[Sound]:
-    """The sounds over and over for ten minutes."""
+    """Return the sounds over and over for ten minutes."""
     given = list(sounds)
     return [
         Sound(s.ipa, s.start + k * seconds, s.end + k * seconds, s.confidence, s.stress, s.level)

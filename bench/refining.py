@@ -45,7 +45,7 @@ Found = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]
 
 
 def boundaries(line: Truth) -> Found:
-    """Band energies, and of each boundary: where the search puts it, the kinds around it, where it truly is."""
+    """Return band energies, and of each boundary: where the search puts it, the kinds around it, where it truly is."""
     acoustic = model.load()
     spoken = [phone for phone in line.phones if phone.ipa]
     spans, _, heard = searched(line)

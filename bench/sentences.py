@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 
 def tune(sentences: Sequence[str]) -> tuple[str, ...]:
-    """The half that settings may be chosen on."""
+    """Return the half that settings may be chosen on."""
     return tuple(sentences[0::2])
 
 

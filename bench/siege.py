@@ -95,7 +95,7 @@ class Person:
         self.version = 0
 
     def ask(self, kind: str, path: str, what: Any = None) -> Any:
-        """The JSON at an address, or the answer to something sent there; None when it failed."""
+        """Return the JSON at an address, or the answer to something sent there; None when it failed."""
         headers = {"Cookie": self._cookie, "X-CSRFToken": "a" * 32, "Accept": "application/json", "Referer": ADDRESS}
         body = None if what is None else json.dumps(what).encode()
         request = urllib.request.Request(ADDRESS + path, body, headers | {"Content-Type": "application/json"})
@@ -124,7 +124,8 @@ class Person:
 
 
 def prepared(told: Told) -> tuple[list[Person], Person, int, list[int]]:
-    """People with a scene each; somebody with the long scene, its number; scenes with a line that can be read."""
+    """Return people with a scene each; somebody with the long scene, its number; scenes with a line that can be
+    read."""
     owner = User.objects.create_user(f"siege {time.time():.0f}")
     production = create_production(owner, f"Siege {time.time():.0f}")
     line = truth.flite("My left boot went overboard near the lighthouse", "slt")
@@ -217,14 +218,14 @@ class Siege:
 
 
 def processes() -> dict[int, tuple[int, str]]:
-    """Every process: its parent and what it is."""
+    """Return every process: its parent and what it is."""
     rows = subprocess.run(["ps", "-ww", "-eo", "pid=,ppid=,args="], capture_output=True, text=True, check=True).stdout
     split = [row.split(None, 2) for row in rows.splitlines()]
     return {int(pid): (int(parent), what) for pid, parent, what in split}
 
 
 def keeper() -> int:
-    """The process that keeps all parts of what is served here."""
+    """Return the process that keeps all parts of what is served here."""
     run = [pid for pid, (_, what) in processes().items() if "supervisor.supervisord" in what]
     if len(run) != 1:
         sys.exit("Start one Tin Fork first: script/start")
@@ -232,7 +233,7 @@ def keeper() -> int:
 
 
 def part(name: str) -> int:
-    """The process of a part; 0 where it is away."""
+    """Return the process of a part; 0 where it is away."""
     root = keeper()
     return next((pid for pid, (up, what) in processes().items() if up == root and PARTS[name] in what), 0)
 
@@ -267,7 +268,7 @@ def kill_each() -> None:
 
 
 def main() -> int:
-    """A minute of load, then once more with kills; 1 when anything was lost."""
+    """Return a minute of load, then once more with kills; 1 when anything was lost."""
     told = Told()
     keeper()
     print("making a production to besiege …", flush=True)

@@ -38,8 +38,8 @@ class Truth:
 
 
 def flite(text: str, voice: str, stretch: float = 1.0, pitch: float | None = None) -> Truth:
-    """A line spoken by one of flite's English voices, with its phone durations. stretch: over 1 is slower; pitch: in
-    Hz, about which it moves."""
+    """Return a line spoken by one of flite's English voices, with its phone durations. stretch: over 1 is slower;
+    pitch: in Hz, about which it moves."""
     settings = ["--setf", f"duration_stretch={stretch}"]
     settings += ["--setf", f"int_f0_target_mean={pitch}"] if pitch else []
     with tempfile.TemporaryDirectory() as folder:
@@ -89,7 +89,7 @@ _CLOSED_DB, _LONGEST_CLOSURE = -50.0, 0.15
 
 
 def espeak(text: str, language: str, words_per_minute: int = 160) -> Truth:
-    """A line spoken by eSpeak NG, with its phoneme events.
+    """Return a line spoken by eSpeak NG, with its phoneme events.
 
     A voiceless plosive's event comes at its release: its start is moved back to where its closure's silence begins.
     """

@@ -30,7 +30,7 @@ def main() -> None:
 
 
 def seconds_of(workers: int, environment: dict[str, str]) -> float:
-    """How long it takes so many workers until nothing is left to do."""
+    """Return how long it takes so many workers until nothing is left to do."""
     environment = environment | {"TINFORK_WORKERS": str(workers)}
     begun = time.perf_counter()
     running = [

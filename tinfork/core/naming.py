@@ -14,13 +14,13 @@ _ALLOWED = re.compile(r"[A-Za-z0-9_. #{}-]+")
 
 
 def file_stem(name: str) -> str:
-    """A name any file system takes: ASCII letters, digits, - and _; never empty."""
+    """Return a name any file system takes: ASCII letters, digits, - and _; never empty."""
     ascii_name = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
     return re.sub(r"[^A-Za-z0-9]+", "_", ascii_name).strip("_")[:MOST_LETTERS] or "character"
 
 
 def stems(names: Iterable[str]) -> dict[str, str]:
-    """A file name for each name, without two that differ only in case.
+    """Return a file name for each name, without two that differ only in case.
 
     >>> stems(["Ah!", "ah?", "o/e"])
     {'Ah!': 'Ah', 'ah?': 'ah_2', 'o/e': 'o_e'}
@@ -66,6 +66,6 @@ class Pattern:
             raise HandoverError("A naming pattern neither begins nor ends with a dot or a space.")
 
     def name(self, frame: int, **names: str) -> str:
-        """What the picture of a frame is called, without its ending. names: what the braces stand for."""
+        """Return what the picture of a frame is called, without its ending. names: what the braces stand for."""
         text = re.sub(r"\{([^{}]*)\}", lambda field: file_stem(names.get(field[1], "")), self.text)
         return re.sub(r"#+", lambda row: f"{frame:0{len(row[0])}d}", text)

@@ -13,7 +13,7 @@ T = TypeVar("T")
 
 
 def plain(value: Any) -> Any:
-    """Dicts, lists, texts, numbers, booleans and None, which restore takes back unchanged.
+    """Return dicts, lists, texts, numbers, booleans and None, which restore takes back unchanged.
 
     >>> plain(Pin(3, 2, "ah"))
     {'frame': 3, 'frames': 2, 'drawing': 'ah', 'pinned': True}
@@ -22,7 +22,7 @@ def plain(value: Any) -> Any:
 
 
 def restore(document: Any, kind: type[T]) -> T:
-    """The value of a kind that a document holds. DocumentError, with the place, when it holds something else."""
+    """Return the value of a kind that a document holds. DocumentError, with the place, when it holds something else."""
     try:
         return msgspec.convert(document, kind, str_keys=True)
     except msgspec.ValidationError as amiss:

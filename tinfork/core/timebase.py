@@ -49,7 +49,7 @@ def parse_rate(text: str) -> Fraction:
 
 
 def format_rate(rate: Fraction) -> str:
-    """The shortest text parse_rate reads back as the same rate: "24", "23.976" or "25/2"."""
+    """Return the shortest text parse_rate reads back as the same rate: "24", "23.976" or "25/2"."""
     if rate.denominator == 1:
         return str(rate.numerator)
     if rate.denominator == 1001:
@@ -60,41 +60,42 @@ def format_rate(rate: Fraction) -> str:
 
 
 def nearest_frame(exact: Fraction) -> int:
-    """The frame nearest to a place in frames; of two as near the later, so that equal steps stay equal."""
+    """Return the frame nearest to a place in frames; of two as near the later, so that equal steps stay equal."""
     return math.floor(exact + Fraction(1, 2))
 
 
 def frame_count(seconds: float, rate: Fraction) -> int:
-    """How many frames it takes to cover a sound of this length; at least one."""
+    """Return how many frames it takes to cover a sound of this length; at least one."""
     return max(1, frame_after(seconds, rate))
 
 
 def frame_at(seconds: float, rate: Fraction) -> int:
-    """The frame on screen at a time: the last one that has begun."""
+    """Return the frame on screen at a time: the last one that has begun."""
     return math.floor((seconds + CLOCK_SECONDS) * float(rate))
 
 
 def frame_after(seconds: float, rate: Fraction) -> int:
-    """The first frame that begins at or after a time: where something that ends then is over."""
+    """Return the first frame that begins at or after a time: where something that ends then is over."""
     return math.ceil((seconds - CLOCK_SECONDS) * float(rate))
 
 
 def frames_touched(start: float, end: float, rate: Fraction) -> range:
-    """The frames during which something that lasts from start to end seconds goes on; at least one."""
+    """Return the frames during which something that lasts from start to end seconds goes on; at least one."""
     first = frame_at(start, rate)
     return range(first, max(frame_after(end, rate), first + 1))
 
 
 def all_touched(starts: Array, ends: Array, rate: Fraction) -> tuple[Ints, Ints]:
-    """Of many at once the first frame touched and the one after the last, as frames_touched has them; (n,) each."""
+    """Return of many at once the first frame touched and the one after the last, as frames_touched has them; (n,)
+    each."""
     first = np.floor((starts + CLOCK_SECONDS) * float(rate)).astype(np.int64)
     after = np.ceil((ends - CLOCK_SECONDS) * float(rate)).astype(np.int64)
     return first, np.maximum(after, first + 1)
 
 
 def all_within(starts: Array, ends: Array, rate: Fraction) -> tuple[Ints, Ints]:
-    """Of many at once the first frame in whose middle it goes on and the one after the last, as frames_within has them;
-    (n,) each."""
+    """Return of many at once the first frame in whose middle it goes on and the one after the last, as frames_within
+    has them; (n,) each."""
     fps, half = float(rate), 0.5 / float(rate)
     first = np.ceil((starts - half - CLOCK_SECONDS) * fps).astype(np.int64)
     after = np.floor((ends - half + CLOCK_SECONDS) * fps).astype(np.int64) + 1
@@ -104,7 +105,7 @@ def all_within(starts: Array, ends: Array, rate: Fraction) -> tuple[Ints, Ints]:
 
 
 def frames_within(start: float, end: float, rate: Fraction) -> range:
-    """The frames in whose middle it goes on; where there is none, the one that its own middle lies in."""
+    """Return the frames in whose middle it goes on; where there is none, the one that its own middle lies in."""
     half = 0.5 / float(rate)
     found = range(frame_after(start - half, rate), frame_at(end - half, rate) + 1)
     if found:
@@ -114,13 +115,13 @@ def frames_within(start: float, end: float, rate: Fraction) -> range:
 
 
 def frame_time(frame: int, rate: Fraction) -> float:
-    """When a frame begins, in seconds from the start of the sound."""
+    """Return when a frame begins, in seconds from the start of the sound."""
     return float(frame / rate)
 
 
 def timecode(frame: int, rate: Fraction) -> str:
-    """A frame as hours, minutes, seconds and frames (SMPTE ST 12-1), non-drop: it counts as many frames a second as the
-    rate has when it is rounded up.
+    """Return a frame as hours, minutes, seconds and frames (SMPTE ST 12-1), non-drop: it counts as many frames a second
+    as the rate has when it is rounded up.
 
     >>> timecode(86400 + 25, Fraction(24))
     '01:00:01:01'

@@ -23,7 +23,7 @@ _FRAME = re.compile(r"/([\w-]{1,40})/frames(?:/(\d{1,7})(\.jpg)?)?")
 
 
 def picture(frame: int, takes: int) -> Image.Image:
-    """What stood before the camera: somebody at the pier who waves, a little further with each frame."""
+    """Return what stood before the camera: somebody at the pier who waves, a little further with each frame."""
     image = Image.new("RGB", SIZE, _SKY)
     draw = ImageDraw.Draw(image)
     draw.rectangle((0, 230, 640, 360), fill=_SEA)
@@ -93,7 +93,7 @@ class Camera(BaseHTTPRequestHandler):
 
 
 def camera(port: int, folder: Path) -> ThreadingHTTPServer:
-    """A camera at a port of this machine (0: any that is free), not yet at work."""
+    """Return a camera at a port of this machine (0: any that is free), not yet at work."""
     handler = type("CameraHere", (Camera,), {"folder": folder})
     return ThreadingHTTPServer(("127.0.0.1", port), handler)
 

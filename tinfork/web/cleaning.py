@@ -24,12 +24,13 @@ class CleanForms:
 
 
 def clean(text: str) -> str:
-    """A text without what cannot be kept."""
+    """Return a text without what cannot be kept."""
     return text.replace("\0", "").encode("utf-8", "ignore").decode()
 
 
 def natural(text: str | None) -> int | None:
-    """A whole number from 0 in plain digits, such as a frame or the number of a line; None where there is none."""
+    """Return a whole number from 0 in plain digits, such as a frame or the number of a line; None where there is
+    none."""
     given = (text or "").strip()
     if not given.isascii() or not given.isdigit() or len(given) > len(str(MOST)) or int(given) > MOST:
         return None
@@ -37,7 +38,8 @@ def natural(text: str | None) -> int | None:
 
 
 def number_within(text: str, least: float, most: float) -> float:
-    """The number a person gave. TinForkError, with a sentence, for none, or one that is not from least to most."""
+    """Return the number a person gave. TinForkError, with a sentence, for none, or one that is not from least to
+    most."""
     try:
         value = float(text)
     except ValueError:

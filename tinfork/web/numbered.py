@@ -13,7 +13,7 @@ _number: ContextVar[str] = ContextVar("request_number", default=_NONE)
 
 
 def number_requests(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
-    """The middleware that gives them: the number of our own front where one stands before us."""
+    """Return the middleware that gives them: the number of our own front where one stands before us."""
 
     def numbered(request: HttpRequest) -> HttpResponse:
         given = request.headers.get("X-Request-ID", "") if settings.BEHIND_FRONT else ""
@@ -25,7 +25,7 @@ def number_requests(get_response: Callable[[HttpRequest], HttpResponse]) -> Call
 
 
 def number() -> str:
-    """The number of the request that is being answered; "-" outside of one."""
+    """Return the number of the request that is being answered; "-" outside of one."""
     return _number.get()
 
 
@@ -33,6 +33,6 @@ class WithNumber(logging.Filter):
     """Adds it to what is logged."""
 
     def filter(self, record: logging.LogRecord) -> bool:
-        """All passes."""
+        """Return all passes."""
         record.request_number = number()
         return True

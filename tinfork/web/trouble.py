@@ -21,7 +21,7 @@ _SENTENCES = {
 
 
 def failed(request: HttpRequest) -> HttpResponse:
-    """The answer to a request that ended in an exception, as a page, or as JSON for whoever asks for that."""
+    """Return the answer to a request that ended in an exception, as a page, or as JSON for whoever asks for that."""
     status = _status(sys.exc_info()[1])
     sentence = _SENTENCES[status].format(number=number())
     if "application/json" in (request.headers.get("Accept", ""), request.content_type or ""):

@@ -22,8 +22,8 @@ _SMALL_LESS = 0.9
 
 
 def accent_scores(words: Sequence[Word], melodies: Sequence[Melody]) -> list[float]:
-    """How strongly each word of a line stands out, in the order of the line: from STRESSED on it is stressed. melodies:
-    of each word's sound, in the time the word is in. What is not said has 0."""
+    """Return how strongly each word of a line stands out, in the order of the line: from STRESSED on it is stressed.
+    melodies: of each word's sound, in the time the word is in. What is not said has 0."""
     said = [n for n, word in enumerate(words) if word.said and word.end > word.start]
     found = [0.0] * len(words)
     if len(said) < 2:

@@ -31,7 +31,8 @@ _FASTER = 1.05
 
 
 def blink(frame: int, speech: Speech, drawings: Collection[str], long: bool, line: int) -> Gesture:
-    """A blink of 2 to 4 frames at 24 a second: half shut, shut, half open again, as far as there are drawings."""
+    """Return a blink of 2 to 4 frames at 24 a second: half shut, shut, half open again, as far as there are
+    drawings."""
     beat = speech.frames_of(1 / 24)
     steps = [(HALF, beat), (SHUT, 2 * beat if long else beat), (HALF, beat)]
     shown, at = [], 0
@@ -42,8 +43,8 @@ def blink(frame: int, speech: Speech, drawings: Collection[str], long: bool, lin
 
 
 def blink_frames(speech: Speech, rate: float, seed: int, turns: Sequence[int], taken: Sequence[range]) -> list[int]:
-    """The first frames of blinks, the same for the same seed. rate: blinks a minute; turns: frames on which a head
-    turns or eyes go elsewhere; taken: where none can be (a stare that was set, a blink that was accepted)."""
+    """Return the first frames of blinks, the same for the same seed. rate: blinks a minute; turns: frames on which a
+    head turns or eyes go elsewhere; taken: where none can be (a stare that was set, a blink that was accepted)."""
     found = []
     for frame in _scheduled(speech, rate, seed, turns):
         free = _dodged(frame, taken, speech)

@@ -58,8 +58,9 @@ Points = tuple[tuple[int, float], ...]
 
 
 class Gesture(Struct, frozen=True, array_like=True):
-    """id: its number in the lane; kind: one of KINDS; line: the phrase it belongs to, 0 for none; frame: its first;
-    dials, shown: what it does; amount: how much of it is seen; accepted: whether a person said so."""
+    """Something a part of a face does for a while. id: its number in the lane; kind: one of KINDS; line: the phrase
+    it belongs to, 0 for none; frame: its first; dials, shown: what it does; amount: how much of it is seen;
+    accepted: whether a person said so."""
 
     id: int
     kind: str
@@ -80,8 +81,8 @@ class Gesture(Struct, frozen=True, array_like=True):
 
 @dataclass(frozen=True)
 class Lane:
-    """lead: by how many frames all of it is seen early, late where negative; alone: whether a stretch of the part
-    leaves what hangs on it as it is."""
+    """What one part of a face does. lead: by how many frames all of it is seen early, late where negative; alone:
+    whether a stretch of the part leaves what hangs on it as it is."""
 
     keys: Mapping[str, tuple[Key, ...]] = field(default_factory=dict)
     shows: tuple[AnchoredPin, ...] = ()
@@ -103,7 +104,7 @@ class Amounts:
     lines: Mapping[int, float] = field(default_factory=dict)
 
     def of(self, gesture: Gesture) -> float:
-        """How much of one is seen."""
+        """Return how much of one is seen."""
         return gesture.amount * self.all * self.lines.get(gesture.line, 1.0)
 
 
@@ -115,7 +116,7 @@ class Where:
     frames: int
 
     def anchored(self, frame: int, lead: int) -> tuple[int, int]:
-        """The frame and the sound's number of what is seen on a frame of the scene."""
+        """Return the frame and the sound's number of what is seen on a frame of the scene."""
         return anchor(frame + lead, self.clips)
 
 
@@ -128,7 +129,7 @@ class PlacedKeys:
     eases: tuple[str, ...]
 
     def on(self, frames: Array) -> Array:
-        """Where the dial is on some frames."""
+        """Return where the dial is on some frames."""
         if not self.frames:
             return np.zeros(len(frames))
         at, values = np.array(self.frames, float), np.array(self.values, float)
@@ -172,7 +173,7 @@ class PlacedLane:
         return list(dict.fromkeys([*own, *(dial for one in self.gestures for dial in one.gesture.dials)]))
 
     def curve(self, dial: str, frames: range) -> Array:
-        """(len(frames),) where a dial is on each frame."""
+        """Return (len(frames),) where a dial is on each frame."""
         at = np.arange(frames.start, frames.stop, dtype=float)
         known = self.keys.get(dial)
         found = known.on(at) if known else np.zeros(len(at))
@@ -185,7 +186,8 @@ class PlacedLane:
         return found
 
     def drawings(self, frames: range) -> list[str | None]:
-        """What is shown on each frame; None for the part's rest. What a person set lies over what a gesture shows."""
+        """Return what is shown on each frame; None for the part's rest. What a person set lies over what a gesture
+        shows."""
         names, shown = self._shown(frames)
         return [names[number] for number in shown.tolist()]
 
@@ -207,7 +209,7 @@ class PlacedLane:
         return list(places), found
 
     def poses(self, frames: range) -> list[Pose]:
-        """What the part does on each frame."""
+        """Return what the part does on each frame."""
         curves = {dial: np.round(self.curve(dial, frames), 4).tolist() for dial in self.dials}
         drawings = self.drawings(frames)
         return [
@@ -216,7 +218,7 @@ class PlacedLane:
         ]
 
     def track(self, rest: str) -> tuple[Exposure, ...]:
-        """All that is shown, as exposures over the whole scene; what a person set is pinned."""
+        """Return all that is shown, as exposures over the whole scene; what a person set is pinned."""
         own, shown = self._shown(range(self.frames))
         names = [rest if one is None else one for one in own]
         alike = {name: place for place, name in reversed(list(enumerate(names)))}
@@ -231,7 +233,7 @@ class PlacedLane:
         )
 
     def between(self, frames: range) -> "PlacedLane":
-        """The lane on some frames, counted from the first of them; keys on either side still count."""
+        """Return the lane on some frames, counted from the first of them; keys on either side still count."""
         by = frames.start
         keys = {d: replace(own, frames=tuple(at - by for at in own.frames)) for d, own in self.keys.items()}
         cut = [(pin, max(pin.frame, by), min(pin.end, frames.stop)) for pin in self.shows]
@@ -250,7 +252,8 @@ def _between(points: Points, at: Array) -> Array:
 
 
 def place(lane: Lane, where: Where, amounts: Amounts = Amounts()) -> PlacedLane:
-    """A lane in the scene. Of keys that a move of the sound brings to one frame the one that was set last counts."""
+    """Return a lane in the scene. Of keys that a move of the sound brings to one frame the one that was set last
+    counts."""
     keys = {dial: _placed_keys(own, where, lane.lead) for dial, own in lane.keys.items()}
     spans = spans_of(lane.gestures, where.clips, where.frames + abs(lane.lead))
     gestures = [

@@ -19,9 +19,9 @@ Fitted = list[tuple[int, float, str]]
 
 
 def on_frames(samples: Sequence[Sample], frames: range, late: float) -> Array:
-    """(len(frames),) where a hand had a dial on each frame. samples: frame of the sound as it was heard, not a whole
-    number, and value, in order; late: by how many frames the hand comes after the sound. ActingError for what is no
-    pass."""
+    """Return (len(frames),) where a hand had a dial on each frame. samples: frame of the sound as it was heard, not
+    a whole number, and value, in order; late: by how many frames the hand comes after the sound. ActingError for
+    what is no pass."""
     if not frames or len(frames) > MAX_PASS_FRAMES:
         raise ActingError(f"A pass is up to {MAX_PASS_FRAMES:,} frames long; set in and out around less.")
     own = [(at, value) for at, value in samples if np.isfinite(at) and np.isfinite(value)]
@@ -34,7 +34,7 @@ def on_frames(samples: Sequence[Sample], frames: range, late: float) -> Array:
 
 
 def smoothed(values: Array, frames: int) -> Array:
-    """Values with the hand's tremble taken out: a mean over so many frames to either side, the ends held."""
+    """Return values with the hand's tremble taken out: a mean over so many frames to either side, the ends held."""
     if frames < 1:
         return values
     window = np.hanning(2 * frames + 3)[1:-1]
@@ -43,8 +43,8 @@ def smoothed(values: Array, frames: int) -> Array:
 
 
 def fitted(values: Array, first: int, allowed: float) -> tuple[Fitted, float]:
-    """Few keys that follow values, one for each frame from first on, and by how much they miss them at the most: no
-    more than allowed, but for rounding."""
+    """Return few keys that follow values, one for each frame from first on, and by how much they miss them at the most:
+    no more than allowed, but for rounding."""
     begins = [0, *_turns(values, allowed), len(values) - 1]
     ends = {at: values[at] for at in begins}
     eases: dict[int, str] = {}

@@ -21,7 +21,7 @@ class KeptPose:
     parts: Mapping[str, Pose] = field(default_factory=dict)
 
     def mirrored(self) -> "KeptPose":
-        """The pose as a mirror shows it: left is right."""
+        """Return the pose as a mirror shows it: left is right."""
         return KeptPose({_other_side(name): _turned(pose) for name, pose in self.parts.items()})
 
 
@@ -35,8 +35,8 @@ def _other_side(name: str) -> str:
 
 
 def lay_pose(lane: Lane, where: Where, part: Part, pose: Pose, frame: int, amount: float = 1.0) -> Lane:
-    """A lane with keys on a frame that bring it so much of the way to a pose; the drawing is shown from half the way
-    on. Dials that are turned nowhere and rest in the pose are let alone."""
+    """Return a lane with keys on a frame that bring it so much of the way to a pose; the drawing is shown from half the
+    way on. Dials that are turned nowhere and rest in the pose are let alone."""
     found = lane
     for dial in DIALS:
         wanted = pose.dials.get(dial, 0.0)
@@ -53,6 +53,6 @@ def lay_pose(lane: Lane, where: Where, part: Part, pose: Pose, frame: int, amoun
 
 
 def fitting(parts: Iterable[Part], pose: KeptPose) -> dict[str, Pose]:
-    """What of a pose a face can do: that of the parts it has."""
+    """Return what of a pose a face can do: that of the parts it has."""
     names = {part.name for part in parts}
     return {name: own for name, own in pose.parts.items() if name in names}

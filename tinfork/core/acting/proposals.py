@@ -22,8 +22,8 @@ _THOUGHT_SECONDS, _LONG_SECONDS, _LONG_BLINKS = 0.9, 2.2, 0.3
 
 @dataclass(frozen=True)
 class Wish:
-    """rate: blinks a minute; seed: of all that is left to chance; eyes_first: by how many frames eyes go before the
-    head."""
+    """What a scene asks of its proposals. rate: blinks a minute; seed: of all that is left to chance; eyes_first: by
+    how many frames eyes go before the head."""
 
     rate: float = USUAL_RATE
     seed: int = 1
@@ -42,7 +42,7 @@ class Thought:
 
 
 def proposed(part: Part, lane: PlacedLane, speech: Speech, wish: Wish, numbers: Sequence[int]) -> list[Gesture]:
-    """What a part could do in some phrases, by their places, in frames of the scene. Nothing is proposed where a
+    """Return what a part could do in some phrases, by their places, in frames of the scene. Nothing is proposed where a
     gesture was accepted, or where a person set what the part shows."""
     make = _MAKERS.get(part.role)
     if make is None or not speech.phrases:
@@ -59,8 +59,8 @@ def proposed(part: Part, lane: PlacedLane, speech: Speech, wish: Wish, numbers: 
 
 
 def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None) -> list[Thought]:
-    """Where eyes go elsewhere: in the pauses before phrases, and at seams between words of long ones. numbers: of which
-    phrases, by their places; of all where they are not given."""
+    """Return where eyes go elsewhere: in the pauses before phrases, and at seams between words of long ones. numbers:
+    of which phrases, by their places; of all where they are not given."""
     found = []
     for number in range(len(speech.phrases)) if numbers is None else numbers:
         phrase = speech.phrases[number]

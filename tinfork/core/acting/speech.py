@@ -38,15 +38,15 @@ class Phrase:
         return max(word.end for word in self.words)
 
     def accented(self, least: float = 0.35) -> list[Said]:
-        """The words that stand out: those from a score on, and the one that does most."""
+        """Return the words that stand out: those from a score on, and the one that does most."""
         most = max(self.words, key=lambda word: word.accent)
         return [word for word in self.words if word.accent >= least or word is most]
 
 
 @dataclass(frozen=True)
 class Speech:
-    """phrases: in order; closures: frames on which lips or teeth close, in order; frames: of the scene; fps: frames a
-    second."""
+    """What acting knows of what is said in a scene. phrases: in order; closures: frames on which lips or teeth
+    close, in order; frames: of the scene; fps: frames a second."""
 
     phrases: tuple[Phrase, ...]
     closures: tuple[int, ...]
@@ -54,8 +54,8 @@ class Speech:
     fps: float
 
     def territory(self, number: int) -> range:
-        """The frames that belong to a phrase by its place, its pauses with them: from the end of the one before to its
-        own end; the last has the rest of the scene."""
+        """Return the frames that belong to a phrase by its place, its pauses with them: from the end of the one before
+        to its own end; the last has the rest of the scene."""
         first = self.phrases[number - 1].end if number else 0
         end = self.frames if number == len(self.phrases) - 1 else self.phrases[number].end
         return range(min(first, self.phrases[number].frame), max(end, self.phrases[number].end))
@@ -66,6 +66,6 @@ class Speech:
 
 
 def near(frame: int, sorted_frames: Sequence[int], within: int) -> bool:
-    """Whether one of some frames in order lies no farther from a frame than so many."""
+    """Return whether one of some frames in order lies no farther from a frame than so many."""
     at = bisect_left(sorted_frames, frame - within)
     return at < len(sorted_frames) and sorted_frames[at] <= frame + within

@@ -24,7 +24,7 @@ Track = tuple[Exposure, ...]
 
 
 def checked_value(dial: str, value: float) -> float:
-    """A value a dial can have. ActingError for another, or for no dial there is."""
+    """Return a value a dial can have. ActingError for another, or for no dial there is."""
     if dial not in DIALS:
         raise ActingError(f"There is no dial “{dial}”; a part has {', '.join(DIALS)}.")
     known = DIALS[dial]
@@ -34,7 +34,8 @@ def checked_value(dial: str, value: float) -> float:
 
 
 def set_key(lane: Lane, where: Where, dial: str, frame: int, value: float, ease: str | None = None) -> Lane:
-    """A dial at a value on a frame. A key that is there gets the value, and keeps its ease unless one is given."""
+    """Return the lane with a dial at a value on a frame. A key that is there gets the value, and keeps its ease
+    unless one is given."""
     _check_frame(where, frame)
     checked_value(dial, value)
     before = _ease_on(lane, where, dial, frame)
@@ -42,7 +43,8 @@ def set_key(lane: Lane, where: Where, dial: str, frame: int, value: float, ease:
 
 
 def move_keys(lane: Lane, where: Where, dial: str, frames: Collection[int], by: int, up: float = 0.0) -> Lane:
-    """Some keys of a dial so many frames later, and so much higher. What lies where they come to gives way."""
+    """Return the lane with some keys of a dial so many frames later, and so much higher. What lies where they come
+    to gives way."""
     own = _keys(lane, where, dial)
     chosen = [n for n, frame in enumerate(own.frames) if frame in set(frames)]
     if not chosen:
@@ -55,7 +57,7 @@ def move_keys(lane: Lane, where: Where, dial: str, frames: Collection[int], by: 
 
 
 def ease_keys(lane: Lane, where: Where, dial: str, frames: Collection[int], ease: str) -> Lane:
-    """How a dial goes on from some of its keys."""
+    """Return the lane with how a dial goes on from some of its keys."""
     own = _keys(lane, where, dial)
     new = {f: (v, _checked_ease(ease)) for f, v in zip(own.frames, own.values, strict=True) if f in set(frames)}
     if not new:
@@ -64,7 +66,7 @@ def ease_keys(lane: Lane, where: Where, dial: str, frames: Collection[int], ease
 
 
 def drop_keys(lane: Lane, where: Where, dials: Iterable[str], frames: range) -> Lane:
-    """The lane without the keys of some dials on some frames. ActingError where there are none."""
+    """Return the lane without the keys of some dials on some frames. ActingError where there are none."""
     found = lane
     for dial in dials:
         found = _with_keys(found, where, dial, {}, frames)
@@ -74,7 +76,8 @@ def drop_keys(lane: Lane, where: Where, dials: Iterable[str], frames: range) -> 
 
 
 def lay_curve(lane: Lane, where: Where, dial: str, frames: range, keys: Sequence[tuple[int, float, str]]) -> Lane:
-    """Keys of a dial in the place of all it had on some frames; before and after them it stays as it was."""
+    """Return the lane with keys of a dial in the place of all it had on some frames; before and after them it stays
+    as it was."""
     if not frames or frames.start < 0 or frames.stop > where.frames:
         raise ActingError("This range has no frame of the scene; set in and out anew.")
     new = {frame: (checked_value(dial, value), _checked_ease(ease)) for frame, value, ease in keys}
@@ -99,7 +102,8 @@ def _as_it_was(own: PlacedKeys, dial: str, frames: range) -> dict[int, tuple[flo
 
 
 def expose(lane: Lane, where: Where, rest: str, verb: Callable[[Track], Track]) -> Lane:
-    """The drawings as a verb of tinfork.core.exposure.verbs leaves them; what it touched is decided from then on."""
+    """Return the lane with its drawings as a verb of tinfork.core.exposure.verbs leaves them; what it touched is
+    decided from then on."""
     before = place(lane, where).track(rest)
     new = exposing.decided(before, verb(before))
     return _with_shows(lane, where, new)
@@ -112,7 +116,7 @@ def _with_shows(lane: Lane, where: Where, new: Iterable[Pin]) -> Lane:
 
 
 def free(lane: Lane, where: Where, frames: Iterable[int]) -> Lane:
-    """The lane without the drawings a person set on some frames, whole. TrackError where there are none."""
+    """Return the lane without the drawings a person set on some frames, whole. TrackError where there are none."""
     own = [frame + lane.lead for frame in frames]
     return replace(lane, shows=unset_pins(lane.shows, own, where.clips, where.frames + abs(lane.lead)))
 
@@ -120,7 +124,8 @@ def free(lane: Lane, where: Where, frames: Iterable[int]) -> Lane:
 def change_gestures(
     lane: Lane, ids: Collection[int], where: Where, by: int = 0, amount: float | None = None, accepted: bool = False
 ) -> Lane:
-    """Some gestures so many frames later, by another amount, or accepted. What a person changes is accepted by it."""
+    """Return the lane with some gestures so many frames later, by another amount, or accepted. What a person changes
+    is accepted by it."""
     chosen = set(_gestures(lane, ids))
     if amount is not None and not -4.0 <= amount <= 4.0:
         raise ActingError("The amount of a gesture goes from -4 to 4; -1 is the other way round.")
@@ -144,25 +149,25 @@ def _moved(one: Gesture, lane: Lane, where: Where, by: int) -> Gesture:
 
 
 def drop_gestures(lane: Lane, ids: Collection[int]) -> Lane:
-    """The lane without some gestures."""
+    """Return the lane without some gestures."""
     gone = set(_gestures(lane, ids))
     return replace(lane, gestures=tuple(one for one in lane.gestures if one.id not in gone))
 
 
 def accept(lane: Lane, line: int) -> Lane:
-    """All that is proposed for a phrase, accepted: what is seen stays the same."""
+    """Return the lane with all that is proposed for a phrase accepted: what is seen stays the same."""
     return replace(
         lane, gestures=tuple(structs.replace(g, accepted=True) if g.line == line else g for g in lane.gestures)
     )
 
 
 def throw_away(lane: Lane, line: int) -> Lane:
-    """The lane without what is only proposed for a phrase."""
+    """Return the lane without what is only proposed for a phrase."""
     return replace(lane, gestures=tuple(one for one in lane.gestures if one.accepted or one.line != line))
 
 
 def put_gestures(lane: Lane, new: Iterable[Gesture]) -> Lane:
-    """The lane with more gestures, which get numbers of their own."""
+    """Return the lane with more gestures, which get numbers of their own."""
     number = max((one.id for one in lane.gestures), default=0)
     numbered = tuple(structs.replace(one, id=number + n) for n, one in enumerate(new, 1))
     if len(lane.gestures) + len(numbered) > MAX_GESTURES:
@@ -171,15 +176,15 @@ def put_gestures(lane: Lane, new: Iterable[Gesture]) -> Lane:
 
 
 def lead(lane: Lane, frames: int) -> Lane:
-    """The whole lane seen so many frames early; late where negative."""
+    """Return the whole lane seen so many frames early; late where negative."""
     if not -MAX_LANE_LEAD <= frames <= MAX_LANE_LEAD:
         raise ActingError(f"A part leads or trails by {MAX_LANE_LEAD} frames at the most.")
     return replace(lane, lead=frames)
 
 
 def as_keys(lane: Lane, where: Where, ids: Collection[int]) -> Lane:
-    """Gestures as keys: what they add is written into the dials they move, frame by frame where they lie; drawings
-    become drawings a person set."""
+    """Return the lane with gestures as keys: what they add is written into the dials they move, frame by frame where
+    they lie; drawings become drawings a person set."""
     placed = place(lane, where)
     chosen = set(_gestures(lane, ids))
     own = [one for one in placed.gestures if one.gesture.id in chosen]
@@ -218,7 +223,7 @@ def _keys(lane: Lane, where: Where, dial: str) -> PlacedKeys:
 
 
 def keyed_on(lane: Lane, where: Where, dial: str, frame: int) -> float:
-    """Where the keys of a dial have it on a frame."""
+    """Return where the keys of a dial have it on a frame."""
     return round(float(_keys(lane, where, dial).on(_array(range(frame, frame + 1)))[0]), 4)
 
 

@@ -119,28 +119,29 @@ class Looked:
         return self.curves.first
 
     def shown(self) -> Ints:
-        """(frames,) the row of the drawing on each frame, -1 for nothing."""
+        """Return (frames,) the row of the drawing on each frame, -1 for nothing."""
         return rows_shown(self.exposures, self.curves.frames, [drawing.name for drawing in self.chart.drawings])
 
     def runs(self) -> list[Exposure]:
-        """What a viewer tells apart: neighbours of one drawing as one."""
+        """Return what a viewer tells apart: neighbours of one drawing as one."""
         return seen_runs(self.exposures)
 
     def pinned_on(self, first: int, end: int) -> list[int]:
-        """The frames on which those exposures begin that a person decided and that are seen between two frames."""
+        """Return the frames on which those exposures begin that a person decided and that are seen between two
+        frames."""
         return [e.frame for e in self.exposures if e.pinned and e.frame < end and e.end > first]
 
     def hold_on(self, frame: int) -> int:
-        """The hold on a frame of the scene, or on the nearest of these."""
+        """Return the hold on a frame of the scene, or on the nearest of these."""
         return int(self.at.hold[min(max(0, frame - self.first), len(self.at.hold) - 1)])
 
     def name(self, row: int) -> str:
-        """A drawing's name."""
+        """Return a drawing's name."""
         return self.chart.drawings[row].name
 
 
 def checks(looked: Looked) -> tuple[Check, ...]:
-    """Everything to look at on some frames, in the order of the scene; what cures it is not tried yet."""
+    """Return everything to look at on some frames, in the order of the scene; what cures it is not tried yet."""
     found = itertools.chain.from_iterable(look(looked) for look in _LOOKS)
     return tuple(sorted(found, key=lambda check: (check.frame, check.kind)))
 

@@ -20,7 +20,7 @@ _FOLLOWED = ("free", "settings of a range")
 
 
 def with_cures(looked: Looked, found: Sequence[Check]) -> tuple[Check, ...]:
-    """The checks, each with the first cure that helps, if any does."""
+    """Return the checks, each with the first cure that helps, if any does."""
     return tuple(replace(check, fix=_cure(looked, check), maybe=()) for check in found)
 
 
@@ -48,7 +48,7 @@ def _near(looked: Looked, check: Check) -> Looked:
 
 
 def tried(looked: Looked, fix: Fix) -> Looked | None:
-    """What there is after a cure that lays or slides drawings; None where it cannot be done."""
+    """Return what there is after a cure that lays or slides drawings; None where it cannot be done."""
     track = tuple(looked.exposures)
     try:
         if fix.verb == "lay":

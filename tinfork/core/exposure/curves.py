@@ -81,8 +81,9 @@ class Target:
 
 @dataclass(frozen=True)
 class Curves:
-    """values: (frames, articulators) 0..1; visible: (frames,) weight of being right; silent: (frames,) bool, no sound
-    touches the frame; targets: those that sound on these frames; first: which frame of the scene is the first here."""
+    """The mouth that is asked for on every frame. values: (frames, articulators) 0..1; visible: (frames,) weight of
+    being right; silent: (frames,) bool, no sound touches the frame; targets: those that sound on these frames;
+    first: which frame of the scene is the first here."""
 
     rate: Fraction
     values: Array
@@ -114,11 +115,11 @@ class Curves:
         return tuple(map(range, firsts, lasts))
 
     def touched(self, target: Target) -> range:
-        """The frames, counted from the first here, during which an aim sounds; at least one."""
+        """Return the frames, counted from the first here, during which an aim sounds; at least one."""
         return _counted_from(self.first, frames_touched(target.start, target.end, self.rate))
 
     def within(self, target: Target) -> range:
-        """The frames, counted from the first here, in whose middle an aim sounds; at least one."""
+        """Return the frames, counted from the first here, in whose middle an aim sounds; at least one."""
         return _counted_from(self.first, frames_within(target.start, target.end, self.rate))
 
 
@@ -129,8 +130,8 @@ def _counted_from(first: int, frames: range) -> range:
 def targets_of(
     sounds: Iterable[Sound], allowed: Stretches | None = None, aims: Aims | None = None
 ) -> tuple[Target, ...]:
-    """The aims of a run of sounds in order; a diphthong has two. Stress and loudness open the jaw further. A sound that
-    lasts no time has none: its word was not said.
+    """Return the aims of a run of sounds in order; a diphthong has two. Stress and loudness open the jaw further. A
+    sound that lasts no time has none: its word was not said.
 
     allowed: the only stretches (start, end) in seconds where the mouth may move; sounds outside have no aim. aims: for
     some sounds in IPA where their mouth is to be instead, of a diphthong the first half.
@@ -169,8 +170,8 @@ def curves(
     frames: range | None = None,
     aims: Aims | None = None,
 ) -> Curves:
-    """Sample the mouth at the middle of each frame of a sound of this length. allowed and aims: as targets_of has
-    them.
+    """Return sample the mouth at the middle of each frame of a sound of this length. allowed and aims: as targets_of
+    has them.
 
     frames: only these; sounds may then be left out that lie farther than REACH_SECONDS from all of them on which the
     mouth does not rest for certain.
@@ -197,21 +198,21 @@ def _heard_on(targets: Sequence[Target], rate: Fraction, frames: range) -> tuple
 
 
 def part_of(whole: Curves, frames: range) -> Curves:
-    """The curves on some of their frames, with the aims that sound there."""
+    """Return the curves on some of their frames, with the aims that sound there."""
     here = slice(frames.start - whole.first, frames.stop - whole.first)
     heard = _heard_on(whole.targets, whole.rate, frames)
     return Curves(whole.rate, whole.values[here], whole.visible[here], whole.silent[here], heard, frames.start)
 
 
 def silence(sounds: Iterable[Sound], rate: Fraction, frames: range, allowed: Stretches | None = None) -> Bools:
-    """(frames,) whether no sound touches a frame; allowed: as targets_of has it."""
+    """Return (frames,) whether no sound touches a frame; allowed: as targets_of has it."""
     seen = [(sound.start, sound.end) for sound in sounds if _may_be_seen(sound, allowed)]
     starts, ends = np.array(seen, float).reshape(-1, 2).T
     return untouched(starts, ends, rate, frames)
 
 
 def untouched(starts: Array, ends: Array, rate: Fraction, frames: range) -> Bools:
-    """(frames,) whether none of these stretches, in seconds, touches a frame."""
+    """Return (frames,) whether none of these stretches, in seconds, touches a frame."""
     firsts, lasts = (np.clip(one - frames.start, 0, len(frames)) for one in all_touched(starts, ends, rate))
     heard = np.bincount(firsts, minlength=len(frames) + 1) - np.bincount(lasts, minlength=len(frames) + 1)
     return np.asarray(np.cumsum(heard)[:-1] == 0)
@@ -226,14 +227,15 @@ def _may_be_seen(sound: Sound, allowed: Stretches | None) -> bool:
 
 
 def runs(mask: Bools) -> list[tuple[int, int]]:
-    """The stretches (first, end) where a mask of frames is true."""
+    """Return the stretches (first, end) where a mask of frames is true."""
     edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(np.int8)))
     return list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
 
 
 def led(silent: Bools, lead: Ints) -> Ints:
-    """Which frame of the curves is shown on each frame: lead later, and one more where a phrase begins. Rest does not
-    come early: the end of a phrase is shown until it is over, and a phrase shorter than the lead is not passed over."""
+    """Return which frame of the curves is shown on each frame: lead later, and one more where a phrase begins. Rest
+    does not come early: the end of a phrase is shown until it is over, and a phrase shorter than the lead is not passed
+    over."""
     frames = len(silent)
     numbers = np.arange(frames)
     source = np.minimum(numbers + lead, frames - 1)

@@ -37,12 +37,12 @@ Share = TypeVar("Share", float, NDArray[np.float64])
 
 
 def smooth(share: Share) -> Share:
-    """A share of the way, slow at both ends."""
+    """Return a share of the way, slow at both ends."""
     return share * share * (3.0 - 2.0 * share)
 
 
 def weight(frame: float, seam: int, frames: int) -> float:
-    """How much of what comes after a seam is seen in the middle of a frame: from 0 to 1, slow at both ends.
+    """Return how much of what comes after a seam is seen in the middle of a frame: from 0 to 1, slow at both ends.
 
     >>> [round(weight(frame, 10, 4), 3) for frame in range(7, 13)]
     [0.0, 0.043, 0.316, 0.684, 0.957, 1.0]
@@ -52,8 +52,8 @@ def weight(frame: float, seam: int, frames: int) -> float:
 
 
 def blends(exposures: Sequence[Exposure], ease: Callable[[int], int]) -> Iterator[Blend]:
-    """The frames on which two drawings are seen at once. exposures follow one another; ease: for the frame on which a
-    seam lies, over how many frames it is eased."""
+    """Yield the frames on which two drawings are seen at once. exposures follow one another; ease: for the frame on
+    which a seam lies, over how many frames it is eased."""
     for before, after in itertools.pairwise(exposures):
         frames = min(ease(after.frame), before.frames, after.frames)
         if frames < 2 or before.drawing == after.drawing:

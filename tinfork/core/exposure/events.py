@@ -46,9 +46,9 @@ Ints = NDArray[np.int64]
 
 @dataclass(frozen=True)
 class Event:
-    """sound: its number in the reading; drawings: rows of the chart that show it; first, last: the frames where it may
-    be seen; beside: for each of them what being seen there costs, 0 within its window; missed: what missing it costs.
-    """
+    """What a viewer misses when it is not seen. sound: its number in the reading; drawings: rows of the chart that
+    show it; first, last: the frames where it may be seen; beside: for each of them what being seen there costs, 0
+    within its window; missed: what missing it costs."""
 
     sound: int
     drawings: Ints
@@ -66,8 +66,8 @@ class Event:
 
 
 def events(curves: Curves, chart: Chart, holds: Sequence[int], leads: Sequence[int]) -> tuple[Event, ...]:
-    """The events of the curves' aims in order, their frames counted from the curves' first. holds, leads: for each
-    frame. A chart with no drawing that closes has no closures.
+    """Return the events of the curves' aims in order, their frames counted from the curves' first. holds, leads: for
+    each frame. A chart with no drawing that closes has no closures.
 
     A vowel of two frames or more between two closures is two events: that the lips part for it at all, and that it is
     reached.
@@ -112,7 +112,8 @@ class _Finder:
                 yield self._event(target, self._nearest[target.shape], window, early, long_missed(target))
 
     def _beat(self, vowels: tuple[int, int], between: range) -> Iterator[Event]:
-        """That the mouth goes toward what is said between two vowels, if any drawing does."""
+        """Yield the event that the mouth goes toward what is said between two vowels, where the chart has a drawing
+        for it."""
         said, ends = ([self._targets[number] for number in some] for some in (between, vowels))
         if any(one.shape in CLOSURES and len(self._closers[one.shape]) for one in said):
             return  # Lips that close are a beat, and an event of their own.
@@ -162,7 +163,7 @@ class _Finder:
 
 
 def beats_of(targets: Sequence[Target]) -> Iterator[tuple[tuple[int, int], range]]:
-    """The numbers of two vowels, and of what is said between them without a pause, wherever something is."""
+    """Yield the numbers of two vowels, and of what is said between them without a pause, wherever something is."""
     last: int | None = None
     for number, target in enumerate(targets):
         if number and target.start - targets[number - 1].end > _PAUSE_SECONDS:
@@ -184,24 +185,24 @@ def _lips_close(beside: Sequence[Target], time: float) -> bool:
 
 
 def closure_missed(target: Target) -> float:
-    """What it costs not to see the lips close."""
+    """Return what it costs not to see the lips close."""
     return _CLOSURE_MISSED * target.visible
 
 
 def beat_missed(one: Target, other: Target, seen: float) -> float:
-    """What it costs that the mouth stands still between two vowels: more, the more they are stressed and the farther
-    what is between would be seen to move it."""
+    """Return what it costs that the mouth stands still between two vowels: more, the more they are stressed and the
+    farther what is between would be seen to move it."""
     stress = max(_STRESS_SHARE[one.stress], _STRESS_SHARE[other.stress])
     return _BEAT_MISSED * stress * min(_FAR_APART, seen) / _FAR_APART
 
 
 def long_missed(target: Target) -> float:
-    """What it costs not to see another sound that lasts."""
+    """Return what it costs not to see another sound that lasts."""
     return _LONG_MISSED * target.visible * min(_LONGEST_SHARE, target.seconds / _LONG_SECONDS)
 
 
 def nucleus_missed(target: Target) -> float:
-    """What it costs not to see a vowel open: more, the longer, the louder and the more stressed it is."""
+    """Return what it costs not to see a vowel open: more, the longer, the louder and the more stressed it is."""
     long = min(_LONGEST_SHARE, target.seconds / _FULL_SECONDS)
     loud = _QUIETEST_SHARE + (1 - _QUIETEST_SHARE) * target.level
     slack = _SLACK_WEIGHT if target.shape == "ajar" else 1.0

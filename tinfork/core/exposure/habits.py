@@ -24,19 +24,21 @@ class Habit:
 
 
 def habits(corrections: Iterable[tuple[str, str]]) -> tuple[Habit, ...]:
-    """What was done often: the same drawing for the same sound. corrections: each a sound in IPA, and a drawing."""
+    """Return what was done often: the same drawing for the same sound. corrections: each a sound in IPA, and a
+    drawing."""
     often = Counter(corrections).most_common()
     return tuple(Habit(sound, drawing, times) for (sound, drawing), times in often if times >= OFTEN)
 
 
 def is_correction(pin: Pin, planned: Iterable[Exposure]) -> bool:
-    """Whether a person chose a drawing that would not be there without them. planned: what is, around the pin."""
+    """Return whether a person chose a drawing that would not be there without them. planned: what is, around the
+    pin."""
     middle = pin.frame + pin.frames // 2
     return pin.chosen and pin.drawing not in (NOTHING, *(e.drawing for e in planned if e.frame <= middle < e.end))
 
 
 def sound_of(pin: Pin, targets: Iterable[Target], rate: Fraction, lead: int) -> int | None:
-    """The number of the sound a pin is set for: the one it covers most of, shown as early as the lead asks."""
+    """Return the number of the sound a pin is set for: the one it covers most of, shown as early as the lead asks."""
     best, most = None, 0.0
     for target in targets:
         begin, end = (time * float(rate) - lead for time in (target.start, target.end))
@@ -57,7 +59,7 @@ class Changed:
 
 
 def changed(before: Sequence[Exposure], after: Sequence[Exposure]) -> tuple[Changed, ...]:
-    """Where two tracks of the same frames show different drawings."""
+    """Return where two tracks of the same frames show different drawings."""
     old = [e.drawing for e in before for _ in range(e.frames)]
     new = [e.drawing for e in after for _ in range(e.frames)]
     first = before[0].frame if before else 0
@@ -74,6 +76,7 @@ def changed(before: Sequence[Exposure], after: Sequence[Exposure]) -> tuple[Chan
 
 
 def aims_of(rules: Iterable[tuple[str, str, tuple[float, ...]]], chart: Chart) -> dict[str, tuple[float, ...]]:
-    """For each sound that has a rule where its mouth is to be: at the drawing's place, as the chart has it now."""
+    """Return for each sound that has a rule where its mouth is to be: at the drawing's place, as the chart has it
+    now."""
     places = {d.name: d.place for d in chart.drawings}
     return {ipa: tuple(places.get(drawing, place)) for ipa, drawing, place in rules}

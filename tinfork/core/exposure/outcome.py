@@ -67,7 +67,7 @@ class Outcome:
 
 
 def measure(exposures: Sequence[Exposure], curves: Curves, chart: Chart, settings: Settings = _USUAL) -> Outcome:
-    """The figures of a track planned from these curves, whose frames are counted from the curves' first."""
+    """Return the figures of a track planned from these curves, whose frames are counted from the curves' first."""
     rate = curves.rate
     rows = {d.name: row for row, d in enumerate(chart.drawings)}
     shown = np.repeat([rows.get(e.drawing, -1) for e in exposures], [e.frames for e in exposures])

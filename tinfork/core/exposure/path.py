@@ -46,8 +46,8 @@ class Stretch:
 
 
 def cheapest(stretches: Sequence[Stretch]) -> list[Ints]:
-    """For each stretch the drawing on each frame, numbers of (frames,). All have the same drawings. A stretch shorter
-    than its hold is one run."""
+    """Return for each stretch the drawing on each frame, numbers of (frames,). All have the same drawings. A stretch
+    shorter than its hold is one run."""
     shown: list[Ints] = [np.empty(0, np.int64)] * len(stretches)
     for numbers in _batches(stretches):
         found = _Search([stretches[number] for number in numbers]).shown()
@@ -127,7 +127,7 @@ class _Search:
         return table
 
     def shown(self) -> Ints:
-        """(stretches, frames) the drawing on each frame; what lies past the end of a stretch means nothing."""
+        """Return (stretches, frames) the drawing on each frame; what lies past the end of a stretch means nothing."""
         for frame in range(self._frames):
             if frame:
                 self._step(frame)

@@ -28,7 +28,7 @@ class AnchoredPin:
 
 
 def anchor_pins(pins: Iterable[Pin], clips: Sequence[Clip]) -> tuple[AnchoredPin, ...]:
-    """Pins placed in the scene, bound to the clip that covers their first frame."""
+    """Return pins placed in the scene, bound to the clip that covers their first frame."""
     bound = ((pin, *anchor(pin.frame, clips)) for pin in pins)
     return tuple(AnchoredPin(frame, pin.frames, pin.drawing, source_id, pin.chosen) for pin, frame, source_id in bound)
 
@@ -51,19 +51,19 @@ class PlacedPins:
     hidden: tuple[AnchoredPin, ...] = ()
 
     def beginning(self, frames: range) -> tuple[Pin, ...]:
-        """Those of which the first frame that is seen is one of the frames."""
+        """Return those of which the first frame that is seen is one of the frames."""
         first, end = (bisect_left(self.shown, edge, key=lambda pin: pin.frame) for edge in (frames.start, frames.stop))
         return self.shown[first:end]
 
     def near(self, frames: range) -> tuple[Pin, ...]:
-        """Those that are seen on some of the frames."""
+        """Return those that are seen on some of the frames."""
         first = bisect_right(self.shown, frames.start, key=lambda pin: pin.end)
         return self.shown[first : bisect_left(self.shown, frames.stop, key=lambda pin: pin.frame)]
 
 
 def place_pins(pins: Sequence[AnchoredPin], clips: Sequence[Clip], frames: int) -> PlacedPins:
-    """The pins in a scene of this many frames. None of them changes: where a move of the sound brings two together, the
-    one that was set later lies on the other."""
+    """Return the pins in a scene of this many frames. None of them changes: where a move of the sound brings two
+    together, the one that was set later lies on the other."""
     spans = spans_of(pins, clips, frames)
     owner = _owners(spans, frames)
     seen = np.bincount(owner[owner != _NOBODY], minlength=len(pins))
@@ -92,8 +92,8 @@ def _owners(spans: Sequence[range | None], frames: int) -> NDArray[np.int64]:
 def set_pins(
     pins: Sequence[AnchoredPin], new: Sequence[Pin], clips: Sequence[Clip], frames: int, hold: int = 1
 ) -> tuple[AnchoredPin, ...]:
-    """The pins with more, set by a person on frames of the scene: older ones give way where one lies on them, and all
-    others stay as they are. hold: see less_pins. TrackError when one has no frame."""
+    """Return the pins with more, set by a person on frames of the scene: older ones give way where one lies on them,
+    and all others stay as they are. hold: see less_pins. TrackError when one has no frame."""
     for pin in new:
         check_pin(pin)
     gone = [range(pin.frame, pin.end) for pin in new]
@@ -103,8 +103,8 @@ def set_pins(
 def less_pins(
     pins: Sequence[AnchoredPin], gone: Iterable[range], clips: Sequence[Clip], frames: int, hold: int = 1
 ) -> tuple[AnchoredPin, ...]:
-    """The pins less what is seen of them on some frames of the scene. What is left of one in less frames than a hold,
-    and than it had, is nobody's decision and goes with them."""
+    """Return the pins less what is seen of them on some frames of the scene. What is left of one in less frames than a
+    hold, and than it had, is nobody's decision and goes with them."""
     ranges = merged(gone)
     begins, ends = np.array([(one.start, one.stop) for one in ranges], np.int64).reshape(-1, 2).T
     firsts, heard = firsts_of(pins, clips)
@@ -134,7 +134,7 @@ def _rests_of(pin: AnchoredPin, shift: int, gone: Sequence[range]) -> Iterable[A
 def unset_pins(
     pins: Sequence[AnchoredPin], on: Iterable[int], clips: Sequence[Clip], frames: int
 ) -> tuple[AnchoredPin, ...]:
-    """The pins less those that are seen on some frames of the scene, whole. TrackError when none is."""
+    """Return the pins less those that are seen on some frames of the scene, whole. TrackError when none is."""
     owner = _owners(spans_of(pins, clips, frames), frames)
     gone = {int(owner[frame]) for frame in on if 0 <= frame < frames} - {_NOBODY}
     if not gone:

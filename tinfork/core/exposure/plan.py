@@ -55,7 +55,7 @@ class Dials:
     free: Bools
 
     def settings_on(self, frame: int) -> Settings:
-        """Hold, lead and step on a frame."""
+        """Return hold, lead and step on a frame."""
         return Settings(int(self.hold[frame]), int(self.lead[frame]), step=int(self.step[frame]))
 
 
@@ -68,7 +68,7 @@ class Before:
     open: Sequence[range] = ()
 
     def rows(self, frames: range, chart: Chart) -> Ints:
-        """(frames,) the row of the drawing to be kept on each of some frames, -1 where none is."""
+        """Return (frames,) the row of the drawing to be kept on each of some frames, -1 where none is."""
         found = rows_shown(self.exposures, frames, [drawing.name for drawing in chart.drawings])
         for one in self.open:
             found[max(0, one.start - frames.start) : max(0, one.stop - frames.start)] = -1
@@ -76,7 +76,7 @@ class Before:
 
 
 def dials(frames: range, rate: Fraction, settings: Settings, passages: Iterable[Passage] = ()) -> Dials:
-    """The settings on some frames of a track, and those of the passages that have their own; the later passage
+    """Return the settings on some frames of a track, and those of the passages that have their own; the later passage
     stands."""
     count = len(frames)
     hold, lead, step, longest = (np.empty(count, np.int64) for _ in range(4))
@@ -90,13 +90,13 @@ def dials(frames: range, rate: Fraction, settings: Settings, passages: Iterable[
 
 
 def dials_on(at: Dials, frames: range) -> Dials:
-    """The settings on some of the frames they are of."""
+    """Return the settings on some of the frames they are of."""
     here = slice(frames.start, frames.stop)
     return Dials(*(getattr(at, field.name)[here] for field in fields(at)))
 
 
 def change_cost(detail: float) -> float:
-    """What one change costs at a Detail of 0 to 1."""
+    """Return what one change costs at a Detail of 0 to 1."""
     return on_the_dial(detail, CALM, EVEN, CRISP)
 
 
@@ -108,8 +108,8 @@ def plan(
     passages: Iterable[Passage] = (),
     before: Before | None = None,
 ) -> tuple[Exposure, ...]:
-    """Exposures that cover every frame of the curves once, are held at least as long as the settings say, and keep
-    every pin, each with the sounds it serves. Frames are the scene's throughout.
+    """Return exposures that cover every frame of the curves once, are held at least as long as the settings say, and
+    keep every pin, each with the sounds it serves. Frames are the scene's throughout.
 
     before: what was there stays wherever that is possible. Where there is less room than a hold beside a pin, its
     drawing is held; a track shorter than the hold is one exposure. TrackError when a pin does not fit.
@@ -127,7 +127,7 @@ def exposures(
     passages: Iterable[Passage] = (),
     before: Before | None = None,
 ) -> tuple[Exposure, ...]:
-    """What plan gives, without the sounds."""
+    """Return what plan gives, without the sounds."""
     first_frame, frames = curves.first, len(curves.values)
     own = [Pin(pin.frame - first_frame, pin.frames, pin.drawing) for pin in pins]
     pinned = check_pins(own, frames, (d.name for d in chart.drawings))
@@ -173,8 +173,8 @@ def meeting(
     drawings: tuple[str, str],
     passages: Iterable[Passage] = (),
 ) -> int:
-    """The frame of some at which one drawing best gives way to another, when nothing else is seen on them; the one
-    after the last where the first is best throughout. Frames are the scene's; drawings by name."""
+    """Return the frame of some at which one drawing best gives way to another, when nothing else is seen on them; the
+    one after the last where the first is best throughout. Frames are the scene's; drawings by name."""
     cost = _problem(curves, chart, dials(curves.frames, curves.rate, settings, passages)).cost
     here = slice(frames.start - curves.first, frames.stop - curves.first)
     rows = [np.minimum(cost[here, chart.index(name)], _REST_IN_SPEECH) for name in drawings]
@@ -191,8 +191,8 @@ def explain(
     passages: Iterable[Passage] = (),
     sounds: Collection[int] | None = None,
 ) -> list[Seen]:
-    """For each sound that has an aim, or of these those asked about, where a planned track shows it or why it does not.
-    Each reason is tried: planned once more with that one thing changed, the sound is seen."""
+    """Return for each sound that has an aim, or of these those asked about, where a planned track shows it or why it
+    does not. Each reason is tried: planned once more with that one thing changed, the sound is seen."""
     own, pinned = tuple(passages), tuple(pins)
 
     def planned(pins: Sequence[Pin] = pinned, **changed: Any) -> tuple[Exposure, ...]:
@@ -260,23 +260,23 @@ def _gaps_without_rest(silent: Bools, rests: Bools) -> Bools:
 
 
 def long_gap(hold: int, rate: Fraction) -> int:
-    """From how many silent frames on between two sounds the mouth rests there."""
+    """Return from how many silent frames on between two sounds the mouth rests there."""
     return max(2 * hold, round(_SHORT_GAP_SECONDS * float(rate)))
 
 
 def opening(settings: Settings) -> int:
-    """How many frames before a phrase the mouth may leave its rest."""
+    """Return how many frames before a phrase the mouth may leave its rest."""
     return settings.lead + max(1, settings.hold - 1) + settings.step - 1
 
 
 def settling(settings: Settings) -> int:
-    """How many frames after a phrase the mouth may take to come to rest."""
+    """Return how many frames after a phrase the mouth may take to come to rest."""
     return settings.hold + settings.step
 
 
 def rest_in(silent: Bools, rate: Fraction, at: Dials, begins: bool = True, ends: bool = True) -> tuple[Bools, Bools]:
-    """Where the mouth rests for certain, and all of the silences long enough for it to: the mouth begins to open before
-    a phrase and settles after it, each for a hold at least. A short gap is held or eased.
+    """Return where the mouth rests for certain, and all of the silences long enough for it to: the mouth begins to open
+    before a phrase and settles after it, each for a hold at least. A short gap is held or eased.
 
     silent: (frames,); begins, ends: whether nothing sounds before the first of these frames and after the last. Where
     that is not so, what is said is certain all the same.

@@ -77,7 +77,7 @@ class Bend:
         return "" if self == Bend() else f"skewX({-self.lean:g}) scale({self.wide:g} {self.tall:g})"
 
     def named(self, drawing: str) -> str:
-        """What a drawing is called that is bent so."""
+        """Return what a drawing is called that is bent so."""
         return f"{drawing} ({self.wide:g} x {self.tall:g}, {self.lean:g}°)" if self.transform and drawing else drawing
 
 
@@ -93,13 +93,13 @@ class AnchoredStretch:
     source_id: int = SCENE
 
     def exposures(self, first: int, frames: int) -> tuple[Exposure, ...]:
-        """Its drawings where it lies in the scene now, as far as it does."""
+        """Return its drawings where it lies in the scene now, as far as it does."""
         own = ((first + p.at, first + min(p.at + p.frames, frames), p) for p in self.pieces if p.at < frames)
         return tuple(Exposure(a, b - a, p.drawing, True, (), p.chosen) for a, b, p in own)
 
 
 def within(frame: int, frames: int, of: int) -> range:
-    """A range of a scene of so many frames. TrackError when it is none."""
+    """Return a range of a scene of so many frames. TrackError when it is none."""
     if frames < 1 or frame < 0 or frame >= of:
         raise TrackError("Set in and out first: a range needs at least one frame inside the scene.")
     return range(frame, min(frame + frames, of))
@@ -108,8 +108,8 @@ def within(frame: int, frames: int, of: int) -> range:
 def over(
     things: Sequence[T], own: range, make: Callable[[int, int, int], T] | None, clips: Sequence[Clip], of: int
 ) -> tuple[T, ...]:
-    """What holds over ranges, with one more over some frames of the scene, or with None nothing there: older ones keep
-    what lies outside. make: takes frame, frames and source_id. A stretch that is cut keeps its drawings."""
+    """Return what holds over ranges, with one more over some frames of the scene, or with None nothing there: older
+    ones keep what lies outside. make: takes frame, frames and source_id. A stretch that is cut keeps its drawings."""
     kept: list[T] = []
     for one, span in zip(things, spans_of(things, clips, of), strict=True):
         if span is None:
@@ -133,11 +133,12 @@ def _cut(one: T, by: int, frames: int) -> T:
 
 
 def placed(things: Sequence[T], clips: Sequence[Clip], of: int) -> list[tuple[range, T]]:
-    """Where ranges lie in a scene of so many frames now, in the order they were set; those cut away are left out."""
+    """Return where ranges lie in a scene of so many frames now, in the order they were set; those cut away are left
+    out."""
     spans = zip(things, spans_of(things, clips, of), strict=True)
     return [(span, one) for one, span in spans if span is not None]
 
 
 def on(things: Iterable[tuple[range, T]], frame: int) -> T | None:
-    """What holds on a frame: of those that overlap the one that was set last."""
+    """Return what holds on a frame: of those that overlap the one that was set last."""
     return next((one for span, one in reversed(list(things)) if frame in span), None)

@@ -51,8 +51,8 @@ REASONS = {
 
 @dataclass(frozen=True)
 class Seen:
-    """sound: its number; frame: where its mouth, or what stands in for it, is seen, or None; other: the number of the
-    sound it is merged with; reason: a sentence where it is not simply shown."""
+    """Where a sound is seen, or why not. sound: its number; frame: where its mouth, or what stands in for it, is
+    seen, or None; other: the number of the sound it is merged with; reason: a sentence where it is not simply shown."""
 
     sound: int
     fate: Fate
@@ -62,8 +62,8 @@ class Seen:
 
 
 def with_sounds(exposures: Sequence[Exposure], curves: Curves, chart: Chart, lead: Ints) -> tuple[Exposure, ...]:
-    """The exposures with the numbers of the sounds each serves: those it shows most of, and the lips it closes for.
-    lead: for each frame."""
+    """Return the exposures with the numbers of the sounds each serves: those it shows most of, and the lips it closes
+    for. lead: for each frame."""
     served: list[set[int]] = [set() for _ in exposures]
     closers = {shape: {chart.drawings[row].name for row in chart.closers(shape)} for shape in CLOSURES}
     for target, (first, shares) in zip(curves.targets, _cover(exposures, curves, lead), strict=True):
@@ -90,7 +90,8 @@ def account(
     lead: Ints,
     sounds: Collection[int] | None = None,
 ) -> list[Seen]:
-    """For each sound in turn that has an aim: where it is seen, or why not. A diphthong is seen in its first half.
+    """Return for each sound in turn that has an aim: where it is seen, or why not. A diphthong is seen in its first
+    half.
 
     others: what tells the reasons; planned only where it is asked. lead: for each frame. sounds: the numbers of those
     that are asked about, None for all.
@@ -139,7 +140,7 @@ class _Judge:
         self._unlike = _unlikeness(curves.targets, chart)
 
     def seen(self, number: int, here: Sequence[Exposure], elsewhere: Callable[[Fate], Sequence[Exposure]]) -> Seen:
-        """The aim of this number, given the exposures it touches, and those it touches in other tracks."""
+        """Return the aim of this number, given the exposures it touches, and those it touches in other tracks."""
         target = self._targets[number]
         fits = self._fits[target.shape, target.nucleus]
         frame = next((e.frame for e in here if self._rows.get(e.drawing) in fits), None)

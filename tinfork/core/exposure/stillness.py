@@ -45,13 +45,13 @@ class Said:
     syllables: Ints
 
     def through(self, gaps: Bools) -> "Said":
-        """The same where some frames of silence, (frames,), count as well."""
+        """Return the same where some frames of silence, (frames,), count as well."""
         return replace(self, speaking=self.speaking | gaps)
 
 
 def said(curves: Curves, source: Ints) -> Said:
-    """What is said while each frame is shown. source: (frames,) the frame of the curves that is shown on each, which
-    never falls."""
+    """Return what is said while each frame is shown. source: (frames,) the frame of the curves that is shown on each,
+    which never falls."""
     frames = len(curves.values)
     counted, shapes, syllables = ~curves.silent, np.zeros(frames, np.int64), np.zeros(frames, np.int64)
     sounds = spoken(curves)
@@ -68,8 +68,8 @@ def said(curves: Curves, source: Ints) -> Said:
 
 
 def spoken(curves: Curves) -> list[tuple[Target, float, range]]:
-    """The first aim of each sound, with when the sound ends and the frames in whose middle it sounds: a diphthong is
-    one."""
+    """Return the first aim of each sound, with when the sound ends and the frames in whose middle it sounds: a
+    diphthong is one."""
     found: list[tuple[Target, float, range]] = []
     for target, within in zip(curves.targets, curves.all_within, strict=True):
         if found and found[-1][0].sound == target.sound:
@@ -80,13 +80,14 @@ def spoken(curves: Curves) -> list[tuple[Target, float, range]]:
 
 
 def longest_still(rate: Fraction, detail: float, hold: int) -> int:
-    """How many frames of speech a drawing may be held over FEW_SHAPES sounds."""
+    """Return how many frames of speech a drawing may be held over FEW_SHAPES sounds."""
     return max(hold, round(STILL_SECONDS * on_the_dial(detail, CALM_SHARE, 1.0, CRISP_SHARE) * float(rate)))
 
 
 def still_costs(what: Said, longest: Ints, hold: Ints) -> Array:
-    """(frames, ages): what it costs on each frame that a drawing stands there which has been shown for so many frames
-    before. More for each syllable passed; and much beyond the longest. longest, hold: (frames,) in frames."""
+    """Return (frames, ages): what it costs on each frame that a drawing stands there which has been shown for so
+    many frames before. More for each syllable passed; and much beyond the longest. longest, hold: (frames,) in
+    frames."""
     ages = int(max(hold.max(initial=1), longest.max(initial=1) + 2))
     frames = np.arange(len(longest))
     cost = np.zeros((len(frames), ages))
@@ -107,7 +108,7 @@ def still_costs(what: Said, longest: Ints, hold: Ints) -> Array:
 
 
 def seen_runs(exposures: Iterable[Exposure]) -> list[Exposure]:
-    """What a viewer tells apart: neighbours of one drawing as one."""
+    """Return what a viewer tells apart: neighbours of one drawing as one."""
     found: list[Exposure] = []
     for e in exposures:
         if found and found[-1].drawing == e.drawing:
@@ -118,8 +119,8 @@ def seen_runs(exposures: Iterable[Exposure]) -> list[Exposure]:
 
 
 def stands(run: Exposure, what: Said) -> int:
-    """How many frames of speech a drawing is held over FEW_SHAPES sounds or more; 0 where there are fewer. The frames
-    of the run are counted as those of what is said."""
+    """Return how many frames of speech a drawing is held over FEW_SHAPES sounds or more; 0 where there are fewer. The
+    frames of the run are counted as those of what is said."""
     here = slice(max(0, run.frame), max(0, run.end))
     shapes = int(np.bitwise_or.reduce(what.shapes[here], initial=0))
     return int(what.speaking[here].sum()) if shapes.bit_count() >= FEW_SHAPES else 0

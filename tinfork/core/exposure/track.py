@@ -21,8 +21,8 @@ NOTHING = ""
 
 @dataclass(frozen=True)
 class Settings:
-    """hold: least frames a drawing is shown; lead: frames the mouth comes early; detail: 0 calm to 1 crisp; step: on
-    ones, twos or threes, drawings change only on frames that are a multiple of it.
+    """How mouths are planned. hold: least frames a drawing is shown; lead: frames the mouth comes early; detail: 0 calm
+    to 1 crisp; step: on ones, twos or threes, drawings change only on frames that are a multiple of it.
 
     Raises TrackError when one is out of range.
     """
@@ -95,12 +95,12 @@ class Exposure:
 
 
 def on_the_dial(detail: float, calm: float, even: float, crisp: float) -> float:
-    """What holds at a Detail of 0 to 1, given at its ends and in its middle; between them by even ratios."""
+    """Return what holds at a Detail of 0 to 1, given at its ends and in its middle; between them by even ratios."""
     return float(np.exp(np.interp(detail, (0.0, 0.5, 1.0), np.log((calm, even, crisp)))))
 
 
 def rows_shown(exposures: Iterable[Exposure], frames: range, names: Sequence[str]) -> Ints:
-    """(frames,) the place among some names of the drawing shown on each frame; -1 for another, or none."""
+    """Return (frames,) the place among some names of the drawing shown on each frame; -1 for another, or none."""
     known = {name: row for row, name in enumerate(names)}
     found = np.full(len(frames), -1)
     for e in exposures:
@@ -109,7 +109,7 @@ def rows_shown(exposures: Iterable[Exposure], frames: range, names: Sequence[str
 
 
 def cut_to(exposures: Iterable[Exposure], frames: range) -> tuple[Exposure, ...]:
-    """The exposures on some frames, cut to them."""
+    """Return the exposures on some frames, cut to them."""
     seen = ((e, max(e.frame, frames.start), min(e.end, frames.stop)) for e in exposures)
     return tuple(replace(e, frame=first, frames=end - first) for e, first, end in seen if end > first)
 
@@ -128,7 +128,7 @@ class Track:
 
     @classmethod
     def of(cls, exposures: Sequence[Exposure], drawings: Sequence[str] = ()) -> "Track":
-        """The track of exposures that follow one another. drawings: names that have numbers already."""
+        """Return the track of exposures that follow one another. drawings: names that have numbers already."""
         names = list(dict.fromkeys([*drawings, *(e.drawing for e in exposures)]))
         number = {name: place for place, name in enumerate(names)}
         values = [4 * number[e.drawing] + 2 * e.pinned for e in exposures]
@@ -146,7 +146,7 @@ class Track:
     __hash__ = None  # type: ignore[assignment]
 
     def exposures(self, frames: range | None = None) -> tuple[Exposure, ...]:
-        """The exposures, or those that are seen on some frames."""
+        """Return the exposures, or those that are seen on some frames."""
         begins = np.flatnonzero(self.cells & 1)
         ends = np.append(begins[1:], len(self.cells))
         if frames is not None:
@@ -158,11 +158,11 @@ class Track:
         return tuple(Exposure(a, b - a, self.drawings[cell >> 2], bool(cell & 2)) for a, b, cell in rows)
 
     def between(self, frames: range) -> tuple[Exposure, ...]:
-        """The exposures on some frames, cut to them."""
+        """Return the exposures on some frames, cut to them."""
         return cut_to(self.exposures(frames), frames)
 
     def with_fresh(self, fresh: Sequence[Exposure]) -> "Track":
-        """The track with fresh exposures, which follow one another, in place of what was on their frames."""
+        """Return the track with fresh exposures, which follow one another, in place of what was on their frames."""
         own = Track.of(fresh, self.drawings)
         first, last = fresh[0].frame, fresh[-1].end
         cells = np.concatenate([self.cells[:first], own.cells, self.cells[last:]])
@@ -173,7 +173,7 @@ class Track:
         return Track(cells, own.drawings)
 
     def with_over(self, some: Iterable[Exposure]) -> "Track":
-        """The track with some exposures, in order and without overlap, over what was on their frames."""
+        """Return the track with some exposures, in order and without overlap, over what was on their frames."""
         found = self
         runs: list[list[Exposure]] = []
         for e in some:
@@ -185,24 +185,24 @@ class Track:
         return found
 
     def of_length(self, frames: int, drawing: str) -> "Track":
-        """The track cut to so many frames, or ended with a drawing where it is shorter."""
+        """Return the track cut to so many frames, or ended with a drawing where it is shorter."""
         if frames > len(self):
             return self.with_fresh([Exposure(len(self), frames - len(self), drawing)])
         return Track(self.cells[:frames], self.drawings)
 
     def packed(self) -> bytes:
-        """A few bytes that unpacked takes back."""
+        """Return a few bytes that unpacked takes back."""
         return zlib.compress(self.cells.astype("<i2").tobytes(), 1)
 
     @classmethod
     def unpacked(cls, data: bytes, drawings: Sequence[str]) -> "Track":
-        """The track of what packed made of it."""
+        """Return the track of what packed made of it."""
         return cls(np.frombuffer(zlib.decompress(data), "<i2"), drawings)
 
 
 def differing(one: Track, other: Track) -> list[range]:
-    """The frames on which two tracks show something else, or begin an exposure on another frame; what one has more than
-    the other too."""
+    """Return the frames on which two tracks show something else, or begin an exposure on another frame; what one has
+    more than the other too."""
     number = {name: place for place, name in enumerate(dict.fromkeys([*one.drawings, *other.drawings]))}
     both = min(len(one), len(other))
     cells = []
@@ -220,7 +220,7 @@ def check_pin(pin: Pin) -> None:
 
 
 def check_pins(pins: Iterable[Pin], frames: int, drawings: Iterable[str]) -> tuple[Pin, ...]:
-    """The pins in order, when they fit a track of this many frames and this chart. TrackError otherwise."""
+    """Return the pins in order, when they fit a track of this many frames and this chart. TrackError otherwise."""
     ordered = tuple(sorted(pins, key=lambda pin: pin.frame))
     known = set(drawings)
     end = 0

@@ -44,9 +44,9 @@ class Piece:
 
 
 def decided(before: Sequence[Exposure], after: Sequence[Exposure], whole: bool = False) -> tuple[Pin, ...]:
-    """What was decided to make one track the other: the exposures that are new in it and pinned. Of one that was longer
-    than LONG and not decided, only what has changed and a few frames beside a new edge, unless it is to be the whole: a
-    pause on which a seam was moved is no decision for all of the pause."""
+    """Return what was decided to make one track the other: the exposures that are new in it and pinned. Of one that was
+    longer than LONG and not decided, only what has changed and a few frames beside a new edge, unless it is to be the
+    whole: a pause on which a seam was moved is no decision for all of the pause."""
     old = {(e.frame, e.frames, e.drawing, e.pinned, e.chosen) for e in before}
     new = (e for e in after if e.pinned and (e.frame, e.frames, e.drawing, e.pinned, e.chosen) not in old)
     found = ((e, a, b) for e in new for a, b in ([(e.frame, e.end)] if whole else _decided_of(e, before)))
@@ -68,7 +68,7 @@ def _decided_of(own: Exposure, before: Sequence[Exposure]) -> list[tuple[int, in
 
 
 def found(track: Sequence[Exposure], frame: int) -> int:
-    """The place of the exposure that is seen on a frame. TrackError where none is."""
+    """Return the place of the exposure that is seen on a frame. TrackError where none is."""
     place = bisect_right(track, frame, key=lambda e: e.frame) - 1
     if place < 0 or frame >= track[place].end:
         raise TrackError("No exposure is seen on this frame; look at the frame number and try again.")
@@ -76,18 +76,19 @@ def found(track: Sequence[Exposure], frame: int) -> int:
 
 
 def show(track: Track, frames: Iterable[int], drawing: str) -> Track:
-    """Another drawing for some exposures."""
+    """Return the track with another drawing for some exposures."""
     return _with(track, {place: _chosen(track[place], drawing) for place in _places(track, frames)})
 
 
 def keep(track: Track, frames: Iterable[int]) -> Track:
-    """Some exposures as they are."""
+    """Return the track with some exposures decided as they are."""
     return _with(track, {place: replace(track[place], pinned=True) for place in _places(track, frames)})
 
 
 def lay(track: Track, at: int, pieces: Iterable[Piece], hold: int = 1) -> Track:
-    """Drawings laid from a frame on, over whatever is there, of which what is left stays as free as it was, or is free
-    where less than a hold is left of it; what lies outside the track is left away. TrackError when all of it does."""
+    """Return the track with drawings laid from a frame on, over whatever is there, of which what is left stays as
+    free as it was, or is free where less than a hold is left of it; what lies outside the track is left away.
+    TrackError when all of it does."""
     first, end = track[0].frame, track[-1].end
     spans = [(max(first, at + one.at), min(end, at + one.at + one.frames), one) for one in pieces]
     new = [Exposure(a, b - a, one.drawing, True, (), one.chosen) for a, b, one in spans if b > a]
@@ -99,8 +100,8 @@ def lay(track: Track, at: int, pieces: Iterable[Piece], hold: int = 1) -> Track:
 
 
 def covered(track: Track, fresh: Iterable[Exposure], hold: int = 1) -> Track:
-    """The track as it is seen when others, which follow one another, lie on it: cut to what they leave, and they. hold:
-    where less is left of one that was not decided, and than it had, what is beside it is held over that."""
+    """Return the track as it is seen when others, which follow one another, lie on it: cut to what they leave, and
+    they. hold: where less is left of one that was not decided, and than it had, what is beside it is held over that."""
     on = cut_to(fresh, range(track[0].frame, track[-1].end)) if track else ()
     if not on:
         return track
@@ -128,8 +129,8 @@ def _without_bit(before: Track, end: int, hold: int) -> Track:
 
 
 def alike_as_one(track: Sequence[Exposure], looks: Sequence[Hashable], decided: bool = False) -> Track:
-    """Exposures of which neighbours that look alike and were not decided are one. looks: of each; decided: whether one
-    of the two may be."""
+    """Return the exposures, of which neighbours that look alike and were not decided are one. looks: of each;
+    decided: whether one of the two may be."""
     found: list[Exposure] = []
     last: Hashable = None
     for e, look in zip(track, looks, strict=True):
@@ -144,13 +145,13 @@ def alike_as_one(track: Sequence[Exposure], looks: Sequence[Hashable], decided: 
 
 
 def stretch_of(track: Track, first: int, end: int) -> tuple[Piece, ...]:
-    """All that is seen from one frame to before another, cut to them, as pieces."""
+    """Return all that is seen from one frame to before another, cut to them, as pieces."""
     own = cut_to(track, range(first, end))
     return tuple(Piece(e.frame - first, e.frames, e.drawing, e.chosen) for e in own)
 
 
 def repeated(pieces: Sequence[Piece], times: int) -> tuple[Piece, ...]:
-    """Pieces so often one after the other. TrackError for less than once."""
+    """Return the pieces so often one after the other. TrackError for less than once."""
     if times < 1:
         raise TrackError("A range is repeated once at least.")
     long = max((one.at + one.frames for one in pieces), default=0)
@@ -158,7 +159,8 @@ def repeated(pieces: Sequence[Piece], times: int) -> tuple[Piece, ...]:
 
 
 def split(track: Track, frame: int) -> Track:
-    """Two exposures of the same drawing, the second from a frame on. TrackError where one begins already."""
+    """Return the track with an exposure cut into two of the same drawing, the second from a frame on. TrackError
+    where one begins already."""
     place = found(track, frame)
     own = track[place]
     if own.frame == frame:
@@ -168,8 +170,8 @@ def split(track: Track, frame: int) -> Track:
 
 
 def merge(track: Track, frames: Iterable[int]) -> Track:
-    """Each run of neighbours among some exposures as one, with the drawing of its first. TrackError where no two are
-    neighbours."""
+    """Return the track with each run of neighbours among some exposures as one, with the drawing of its first.
+    TrackError where no two are neighbours."""
     runs = [run for run in runs_of(track, frames) if len(run) > 1]
     if not runs:
         raise TrackError("Select two exposures or more that stand side by side to make them one.")
@@ -180,8 +182,8 @@ def merge(track: Track, frames: Iterable[int]) -> Track:
 
 
 def remove(track: Track, frames: Iterable[int], seams: Mapping[int, int] | None = None) -> Track:
-    """Some exposures taken away. The one before is held over their frames; or, where the frame each run begins on is in
-    seams, it is held until the frame given there, and the one after begins on that."""
+    """Return the track with some exposures taken away. The one before is held over their frames; or, where the frame
+    each run begins on is in seams, it is held until the frame given there, and the one after begins on that."""
     runs = runs_of(track, frames)
     if sum(map(len, runs)) == len(track):
         raise TrackError("Something must be seen: select fewer exposures, or put the drawing at rest there.")
@@ -192,8 +194,8 @@ def remove(track: Track, frames: Iterable[int], seams: Mapping[int, int] | None 
 
 
 def span(track: Track, frame: int, first: int, frames: int) -> Track:
-    """An exposure from a frame on, for so many frames. What it lies on is covered; where it was, its neighbours are
-    held. TrackError when it would have no frame inside the track."""
+    """Return the track with an exposure moved to a frame, for so many frames. What it lies on is covered; where it
+    was, its neighbours are held. TrackError when it would have no frame inside the track."""
     place = found(track, frame)
     first, last = max(first, track[0].frame), min(first + frames, track[-1].end)
     if last <= first:
@@ -203,8 +205,8 @@ def span(track: Track, frame: int, first: int, frames: int) -> Track:
 
 
 def seam(track: Track, frame: int, to: int) -> Track:
-    """The seam at which an exposure begins, moved to another frame: one side gets longer, the other shorter, and what
-    it passes over is covered. TrackError where no seam is."""
+    """Return the track with the seam at which an exposure begins moved to another frame: one side gets longer, the
+    other shorter, and what it passes over is covered. TrackError where no seam is."""
     place = found(track, frame)
     own = track[place]
     if own.frame != frame or place == 0:
@@ -216,8 +218,8 @@ def seam(track: Track, frame: int, to: int) -> Track:
 
 
 def hold_on(track: Track, frame: int, stops: Collection[str] = ()) -> Track:
-    """An exposure held until the next that is pinned, or that shows one of some drawings. TrackError where that is the
-    next one already."""
+    """Return the track with an exposure held until the next that is pinned, or that shows one of some drawings.
+    TrackError where that is the next one already."""
     place = found(track, frame)
     after = track[place + 1 :]
     end = next((e.frame for e in after if e.pinned or e.drawing in stops), track[-1].end)
@@ -227,9 +229,9 @@ def hold_on(track: Track, frame: int, stops: Collection[str] = ()) -> Track:
 
 
 def slide(track: Track, frames: Iterable[int], by: int, border: Border = Border.SQUEEZE, hold: int = 1) -> Track:
-    """Some exposures so many frames later, or earlier where by is negative; each run of neighbours as a block. What it
-    moves away from is held, what it moves onto gives way as said. hold: the least frames of what is pushed together.
-    TrackError when it is to be refused, and where a block would leave the track."""
+    """Return the track with some exposures so many frames later, or earlier where by is negative; each run of
+    neighbours as a block. What it moves away from is held, what it moves onto gives way as said. hold: the least
+    frames of what is pushed together. TrackError when it is to be refused, and where a block would leave the track."""
     spans = [(track[run.start].frame, track[run.stop - 1].end) for run in runs_of(track, frames)]
     if not by:
         return track
@@ -300,7 +302,7 @@ def _pushed(after: Track, by: int, border: Border, hold: int) -> Track:
 
 
 def runs_of(track: Track, frames: Iterable[int]) -> list[range]:
-    """The places of the exposures seen on some frames, each run of neighbours as a range."""
+    """Return the places of the exposures seen on some frames, each run of neighbours as a range."""
     return merged(range(place, place + 1) for place in _places(track, frames))
 
 

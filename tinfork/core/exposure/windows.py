@@ -56,9 +56,9 @@ def window(
     pins: Iterable[Pin] = (),
     passages: Sequence[Passage] = (),
 ) -> tuple[int | None, int | None]:
-    """The first frame to be planned anew, and the one after the last, when something of these frames has changed; None
-    for one that lies outside what is known. pins: as they lie now; a window never begins or ends inside of one. One
-    that begins or ends beside a pin is planned with what is around it (see around).
+    """Return the first frame to be planned anew, and the one after the last, when something of these frames has
+    changed; None for one that lies outside what is known. pins: as they lie now; a window never begins or ends inside
+    of one. One that begins or ends beside a pin is planned with what is around it (see around).
 
     A rest before the change ends the window where it was as certain before it, has been held, and is so far that no
     sound of the change has a say in what lies beyond; so does one after it. Where passages have settings of their own,
@@ -87,8 +87,9 @@ def window(
 
 
 def around(frames: range, pins: Iterable[Pin], rate: Fraction, of: int) -> range:
-    """What is to be planned so that some frames of a track of so many are as they should be: they alone, or where they
-    begin or end beside a pin, also what lies around it, of which the rest is then left away. No pin is cut."""
+    """Return what is to be planned so that some frames of a track of so many are as they should be: they alone, or
+    where they begin or end beside a pin, also what lies around it, of which the rest is then left away. No pin is
+    cut."""
     own = list(pins)
     begins = any(pin.end == frames.start for pin in own)
     ends = any(pin.frame == frames.stop for pin in own)
@@ -104,8 +105,8 @@ def around(frames: range, pins: Iterable[Pin], rate: Fraction, of: int) -> range
 
 
 def heard_otherwise(before: Sequence[Sound], after: Sequence[Sound], rate: Fraction) -> list[range]:
-    """The frames touched by each sound that is in one of two rows of sounds and not in the other. One that was moved by
-    less than is seen, as every reading moves them, is the same."""
+    """Return the frames touched by each sound that is in one of two rows of sounds and not in the other. One that was
+    moved by less than is seen, as every reading moves them, is the same."""
     return [
         frames_touched(sound.start, sound.end, rate)
         for one, other in ((before, after), (after, before))
@@ -129,12 +130,12 @@ def _alike(one: Sound, other: Sound, near: float) -> bool:
 
 
 def pairs(ranges: Iterable[range]) -> list[list[int]]:
-    """Ranges of frames as plain JSON values: first, and the one after the last."""
+    """Return ranges of frames as plain JSON values: first, and the one after the last."""
     return [[one.start, one.stop] for one in ranges]
 
 
 def merged(ranges: Iterable[range]) -> list[range]:
-    """Ranges of frames in order, those that touch or overlap as one; empty ones left out."""
+    """Return ranges of frames in order, those that touch or overlap as one; empty ones left out."""
     found: list[range] = []
     for one in sorted((r for r in ranges if len(r)), key=lambda r: r.start):
         if found and one.start <= found[-1].stop:
@@ -145,6 +146,6 @@ def merged(ranges: Iterable[range]) -> list[range]:
 
 
 def without(ranges: Iterable[range], gone: range) -> list[range]:
-    """Ranges of frames less those of another."""
+    """Return ranges of frames less those of another."""
     parts = ((range(r.start, min(r.stop, gone.start)), range(max(r.start, gone.stop), r.stop)) for r in ranges)
     return merged(itertools.chain.from_iterable(parts))

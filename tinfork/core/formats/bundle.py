@@ -29,7 +29,7 @@ _BROKEN = (zipfile.BadZipFile, NotImplementedError, OSError, EOFError, ValueErro
 
 
 def name_of(folder: str, digest: str) -> str:
-    """What a file is called in a bundle. folder: sounds or pictures; digest: the SHA-256 of its content."""
+    """Return what a file is called in a bundle. folder: sounds or pictures; digest: the SHA-256 of its content."""
     return f"{folder}/{digest}{'.png' if folder == 'pictures' else ''}"
 
 

@@ -10,7 +10,7 @@ _FORMULA = re.compile(r"'*[=+\-@\t\r\n]")
 
 
 def escaped(text: str) -> str:
-    """The text as a cell.
+    """Return the text as a cell.
 
     >>> escaped("=1+1"), escaped("'-x"), escaped("goat")
     ("'=1+1", "''-x", 'goat')
@@ -19,5 +19,5 @@ def escaped(text: str) -> str:
 
 
 def unescaped(cell: str) -> str:
-    """The text of a cell that escaped made; of another cell, what stands in it."""
+    """Return the text of a cell that escaped made; of another cell, what stands in it."""
     return cell[1:] if cell.startswith("'") and _FORMULA.match(cell) else cell

@@ -54,18 +54,18 @@ class ChartFile:
     notes: tuple[str, ...]
 
     def in_mood(self, mood: str = hints.NEUTRAL) -> Chart:
-        """The drawings that mouths are planned with in a mood; where it has none, those of the first mood."""
+        """Return the drawings that mouths are planned with in a mood; where it has none, those of the first mood."""
         return Chart(tuple(Drawing(d.name, d.place) for d in self.usable(mood)))
 
     def usable(self, mood: str = hints.NEUTRAL) -> "tuple[Charted, ...]":
-        """Those drawings themselves."""
+        """Return those drawings themselves."""
         usable = [d for d in self.drawings if not d.special] or list(self.drawings)
         chosen = mood if any(d.mood == mood for d in usable) else usable[0].mood
         return tuple(d for d in usable if d.mood == chosen)
 
 
 def load(path: Path) -> ChartFile:
-    """The chart in a folder or ZIP. ChartError when there is none in it."""
+    """Return the chart in a folder or ZIP. ChartError when there is none in it."""
     if path.is_dir():
         files = [(str(one.relative_to(path)), one) for one in sorted(path.rglob("*")) if one.is_file()]
         return read({name: one.read_bytes() for name, one in files if is_wanted(name)})
@@ -76,7 +76,7 @@ def load(path: Path) -> ChartFile:
 
 
 def unpacked(data: bytes) -> dict[str, bytes]:
-    """The files in a ZIP, by their paths in it. ChartError for one that is not what it says."""
+    """Return the files in a ZIP, by their paths in it. ChartError for one that is not what it says."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
             own = [one for one in packed.infolist() if not one.is_dir() and is_wanted(one.filename)]
@@ -103,14 +103,14 @@ def _exactly(packed: zipfile.ZipFile, one: zipfile.ZipInfo) -> bytes:
 
 
 def is_wanted(name: str) -> bool:
-    """Whether a file of this path may be part of a chart."""
+    """Return whether a file of this path may be part of a chart."""
     parts = Path(name.replace("\\", "/")).parts
     hidden = any(part.startswith((".", "__MACOSX")) and part != ".." for part in parts)
     return not hidden and (name.lower().endswith(_ENDINGS) or parts[-1].lower() == _DOCUMENT)
 
 
 def read(files: Mapping[str, bytes], opening: Callable[[str], AbstractContextManager[Any]] = nullcontext) -> ChartFile:
-    """The chart in some files, by their paths. A folder's name is a mood; chart.json, where it is, says more.
+    """Return the chart in some files, by their paths. A folder's name is a mood; chart.json, where it is, says more.
 
     Drawings whose place is not given are measured from their pictures, all of them together. opening: what each file is
     opened within.
@@ -212,8 +212,8 @@ def _measured(found: Sequence[Charted], said: Mapping[str, Any], notes: list[str
 
 
 def measured_with_hints(drawings: Iterable[tuple[Picture, str | None, str]]) -> list[tuple[Articulation, bool]]:
-    """The place of each drawing of a chart, given its picture, the shape its name speaks of, and its mood; and whether
-    the hint was heeded."""
+    """Return the place of each drawing of a chart, given its picture, the shape its name speaks of, and its mood; and
+    whether the hint was heeded."""
     known = list(drawings)
     places: dict[int, Articulation] = {}
     for group in _on_one_canvas(known):
@@ -244,7 +244,7 @@ def _with_hint(place: Articulation, shape: str | None) -> tuple[Articulation, bo
 
 
 def drawn(chart: ChartFile) -> dict[str, str]:
-    """Each drawing that mouths are planned with on its anchor, as SVG, its picture inside."""
+    """Return each drawing that mouths are planned with on its anchor, as SVG, its picture inside."""
     own = chart.usable()
     places = registered([d.opened.pixels for d in own], [d.place for d in own])
     return {d.name: _inside(d.opened, at) for d, at in zip(own, places, strict=True)}
@@ -257,7 +257,8 @@ def _inside(picture: Picture, at: Registration) -> str:
 
 
 def document(chart: ChartFile) -> dict[str, Any]:
-    """What is known of a chart, as JSON: kept as chart.json beside the pictures it brings the same chart again."""
+    """Return what is known of a chart, as JSON: kept as chart.json beside the pictures it brings the same chart
+    again."""
     plan = chart.in_mood()
     return {
         "tinfork_chart": VERSION,

@@ -32,7 +32,7 @@ class Cut:
     rows: int = 0
 
     def pieces(self, name: str, data: bytes) -> list[Picture]:
-        """The drawings of a sheet. ChartError when there are none."""
+        """Return the drawings of a sheet. ChartError when there are none."""
         if self.how == "layers":
             return by_layers(name, data)
         picture = opened(name, data)
@@ -54,8 +54,8 @@ class Brought:
 
 
 def brought(sources: Sequence[Source], cut: Cut | None, heads: bool, folder: Path) -> tuple[list[Brought], list[str]]:
-    """The drawings in some files, their PNGs in a folder, and a sentence for each thing amiss. ChartError when there is
-    none. heads: they are whole heads."""
+    """Return the drawings in some files, their PNGs in a folder, and a sentence for each thing amiss. ChartError when
+    there is none. heads: they are whole heads."""
     files: dict[str, bytes] = {}
     notes: list[str] = []
     for source in sources:
@@ -89,14 +89,14 @@ def _pieces(files: dict[str, bytes], cut: Cut) -> dict[str, bytes]:
 
 
 def laid(drawings: Sequence[Charted], heads: bool, folder: Path) -> list[Brought]:
-    """Drawings laid on one anchor, with their PNGs in a folder."""
+    """Return drawings laid on one anchor, with their PNGs in a folder."""
     pictures = [one.opened.pixels for one in drawings]
     lies = registered_heads(pictures) if heads else registered(pictures, [one.place for one in drawings])
     return [as_brought(one, at, folder) for one, at in zip(drawings, lies, strict=True)]
 
 
 def as_brought(one: Charted, at: Registration, folder: Path) -> Brought:
-    """A drawing that lies somewhere, its PNGs in a folder."""
+    """Return a drawing that lies somewhere, its PNGs in a folder."""
     drawn = plain(outline(one.opened.pixels, at.scale))
     return Brought(one.name, one.mood, one.place, one.special, prepared(one.opened, folder), at, drawn)
 

@@ -14,7 +14,7 @@ _LEAST_FIELDS = 5
 
 
 def write(lines: Sequence[Line], name: str = "scene") -> str:
-    """Words in seconds from the scene's first frame; name: of the file, without spaces."""
+    """Return words in seconds from the scene's first frame; name: of the file, without spaces."""
     rows = [
         f"{name} 1 {word.start:.3f} {word.end - word.start:.3f} {'_'.join(word.text.split())} {word.confidence:.3f}"
         for line in lines
@@ -25,7 +25,7 @@ def write(lines: Sequence[Line], name: str = "scene") -> str:
 
 
 def parse(text: str) -> tuple[list[Line], list[str]]:
-    """Lines, parted at long pauses, their words without sounds; a sentence for each row that was left out.
+    """Return lines, parted at long pauses, their words without sounds; a sentence for each row that was left out.
 
     ReadingError when there is no row.
     """

@@ -22,7 +22,7 @@ _MOST_ROWS = MAX_IMPORT_BYTES // 20
 
 
 def write(lines: Sequence[Line]) -> str:
-    """Lines in seconds from the scene's first frame."""
+    """Return lines in seconds from the scene's first frame."""
     out = io.StringIO(newline="")
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
@@ -43,7 +43,7 @@ def write(lines: Sequence[Line]) -> str:
 
 
 def parse(text: str) -> tuple[list[Line], list[str]]:
-    """The lines, and a sentence for each that could not be kept. ReadingError when the columns are not there."""
+    """Return the lines, and a sentence for each that could not be kept. ReadingError when the columns are not there."""
     rows = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
     try:
         found = list(itertools.islice(rows, _MOST_ROWS))

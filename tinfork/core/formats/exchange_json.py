@@ -20,7 +20,7 @@ _REFUSED = "This is no reading as JSON: {}. Give a file that Tin Fork wrote, or 
 
 
 def write(lines: Sequence[Line]) -> str:
-    """Lines in seconds from the scene's first frame."""
+    """Return lines in seconds from the scene's first frame."""
     return json.dumps({KEY: VERSION, "lines": [_line(line) for line in lines]}, ensure_ascii=False, indent=1) + "\n"
 
 
@@ -57,7 +57,7 @@ Found = tuple[list[Line], list[str]]
 
 
 def parse(text: str) -> Found:
-    """The lines, and a sentence for each that could not be kept. ReadingError when it is no such JSON."""
+    """Return the lines, and a sentence for each that could not be kept. ReadingError when it is no such JSON."""
     try:
         document = json.loads(text)
     except (ValueError, RecursionError):

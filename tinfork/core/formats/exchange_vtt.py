@@ -15,7 +15,7 @@ _HAIR = 0.0015
 
 
 def write(lines: Sequence[Line]) -> str:
-    """Lines in seconds from the scene's first frame; a line before it cannot be held."""
+    """Return lines in seconds from the scene's first frame; a line before it cannot be held."""
     blocks = ["WEBVTT\n"]
     for line in lines:
         words = [word for word in line.words if word.said and word.start >= 0]
@@ -40,7 +40,7 @@ def _time(seconds: float) -> str:
 
 
 def parse(text: str) -> tuple[list[Line], list[str]]:
-    """The lines, their words without sounds; a sentence for each thing amiss. ScriptError when there is none."""
+    """Return the lines, their words without sounds; a sentence for each thing amiss. ScriptError when there is none."""
     lines: list[Line] = []
     problems: list[str] = []
     for start, end, words in subtitles.timed_payloads(text):

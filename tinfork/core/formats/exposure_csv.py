@@ -21,7 +21,7 @@ def text(reading: Reading, exposures: Sequence[Exposure], chart: Chart, rate: Fr
 
 
 def whole(shot: Shot) -> str:
-    """The exposures of everybody in a shot, one after the other, with a column more: the character."""
+    """Return the exposures of everybody in a shot, one after the other, with a column more: the character."""
     rows = [
         [*row, escaped(role.name)]
         for role in shot.roles
@@ -54,8 +54,8 @@ def _rows(
 
 
 def by_frame(shot: Shot) -> str:
-    """A row for each frame: its numbers, what is said, and of each character the drawing, its shape and, where a seam
-    is eased, the drawing that comes and its share."""
+    """Return a row for each frame: its numbers, what is said, and of each character the drawing, its shape and, where a
+    seam is eased, the drawing that comes and its share."""
     own = [escaped(f"{role.name} {what}") for role in shot.roles for what in _OF_EACH]
     rows: list[Sequence[object]] = [["frame", "scene_frame", "timecode", "words", *own]]
     tracks = [list(role.on_each_frame()) for role in shot.roles]

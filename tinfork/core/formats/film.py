@@ -98,7 +98,7 @@ def _image_of(picture: Picture, pixels: str | None, clear: bool) -> av.VideoFram
 
 
 def on_white(picture: Picture) -> NDArray[np.uint8]:
-    """(height, width, 3) a picture on white ground."""
+    """Return (height, width, 3) a picture on white ground."""
     alpha = picture[..., 3:].astype(np.uint16)
     return ((picture[..., :3] * alpha + 255 * (255 - alpha) + 127) // 255).astype(np.uint8)
 

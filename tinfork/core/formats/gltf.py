@@ -35,7 +35,8 @@ def write(path: Path, shot: Shot) -> None:
 
 
 def document(shot: Shot) -> dict[str, Any]:
-    """The glTF. Times are seconds from the first frame; weights add up to one, and to none where nothing is shown."""
+    """Return the glTF. Times are seconds from the first frame; weights add up to one, and to none where nothing is
+    shown."""
     made = _Buffer()
     nodes: list[dict[str, Any]] = []
     meshes: list[dict[str, Any]] = []
@@ -113,7 +114,7 @@ class _Buffer:
         self._accessors: list[dict[str, Any]] = []
 
     def add(self, values: NDArray[Any], bounds: bool = False) -> int:
-        """The number of the accessor of some values, (count,) or (count, 3)."""
+        """Return the number of the accessor of some values, (count,) or (count, 3)."""
         data = values.tobytes()
         self._views.append({"buffer": 0, "byteOffset": len(self._data), "byteLength": len(data)})
         self._data += data + b"\0" * (-len(data) % 4)
@@ -131,7 +132,7 @@ class _Buffer:
         return len(self._accessors) - 1
 
     def document(self) -> dict[str, Any]:
-        """What of a glTF holds them."""
+        """Return what of a glTF holds them."""
         text = base64.b64encode(self._data).decode()
         buffer = {"byteLength": len(self._data), "uri": f"data:application/octet-stream;base64,{text}"}
         return {"buffers": [buffer], "bufferViews": self._views, "accessors": self._accessors}

@@ -24,7 +24,7 @@ class Row:
 
 
 def check_row(word: str, language: str, ipa: str) -> Row:
-    """An entry that can be kept. ScriptError says what is wrong with it."""
+    """Return an entry that can be kept. ScriptError says what is wrong with it."""
     word = " ".join(word.replace("\0", "").split()).lower()
     if not word or " " in word or len(word) > MAX_NAME_CHARACTERS:
         raise ScriptError("An entry is one word, without spaces.")
@@ -33,7 +33,7 @@ def check_row(word: str, language: str, ipa: str) -> Row:
 
 
 def parse(text: str) -> tuple[list[Row], list[str]]:
-    """The good rows, and a sentence with the line number for each bad one. The heading names the columns."""
+    """Return the good rows, and a sentence with the line number for each bad one. The heading names the columns."""
     reader = csv.reader(io.StringIO(text.removeprefix("\ufeff")))
     rows: list[Row] = []
     problems: list[str] = []

@@ -30,7 +30,8 @@ def write(path: Path, shot: Shot, look: Look) -> None:
 
 
 def document(shot: Shot, look: Look) -> dict[str, Any]:
-    """An image layer for each exposure, the later over the earlier, and lines as markers. Frames count from 0."""
+    """Return an image layer for each exposure, the later over the earlier, and lines as markers. Frames count from
+    0."""
     assets, layers = [], []
     placed = replace(look, spots=side_by_side(shot.roles, look) | dict(look.spots), background="")
     for number, role in enumerate(shot.roles):

@@ -34,7 +34,7 @@ class Field:
 
 
 def fields_of(options: type[Options]) -> list[Field]:
-    """The fields of options, in their order."""
+    """Return the fields of options, in their order."""
     return [_field(one) for one in inspect.type_info(options).fields]  # type: ignore[attr-defined]
 
 
@@ -49,8 +49,8 @@ def _field(one: inspect.Field) -> Field:
 
 
 def taken(options: type[O], given: Mapping[str, Any]) -> O:
-    """Options as they were filled in; what is not given is as usual. HandoverError, in a sentence, for what cannot
-    be."""
+    """Return options as they were filled in; what is not given is as usual. HandoverError, in a sentence, for what
+    cannot be."""
     titles = {one.name: one.title for one in fields_of(options)}
     try:
         found = msgspec.convert(dict(given), options)

@@ -47,21 +47,21 @@ class SequenceOptions(Options, frozen=True):
 
 
 def told_inside(shot_frames: range, who: str, scene: str, options: SequenceOptions) -> str:
-    """The first and the last picture of a sequence. shot_frames: as they are numbered; who: is seen."""
+    """Return the first and the last picture of a sequence. shot_frames: as they are numbered; who: is seen."""
     pattern = pattern_of(options.pattern)
     first, last = (f"{pattern.name(n, character=who, scene=scene)}.png" for n in (shot_frames[0], shot_frames[-1]))
     return f"frames/{first} to {last}"
 
 
 def pattern_of(text: str) -> Pattern:
-    """The pattern that pictures of frames are called by. HandoverError where it is none."""
+    """Return the pattern that pictures of frames are called by. HandoverError where it is none."""
     if "{drawing}" in text:
         raise HandoverError("Pictures of frames are not called after their drawings; leave {drawing} out.")
     return Pattern(text)
 
 
 def names(shot: Shot, pattern: Pattern) -> Iterator[str]:
-    """What the pictures of a sequence are called, in order; several together have the name of their scene."""
+    """Return what the pictures of a sequence are called, in order; several together have the name of their scene."""
     who = shot.roles[0].name if len(shot.roles) == 1 else shot.name
     return (f"{pattern.name(shot.start_frame + n, character=who, scene=shot.name)}.png" for n in range(shot.frames))
 
@@ -149,7 +149,7 @@ def _sheet(role: Role, shot: Shot, places: dict[str, dict[str, int]]) -> dict[st
 
 
 def each(role: Role, shot: Shot, look: Look) -> Iterator[tuple[str, Picture]]:
-    """Each drawing of a role that is used, alone."""
+    """Yield each drawing of a role that is used, alone."""
     for name in role.drawings:
         first = replace(next(e for e in role.exposures if e.drawing == name), frame=0, frames=1)
         alone = replace(role, exposures=(first,), eases={}, lanes={})
@@ -157,7 +157,7 @@ def each(role: Role, shot: Shot, look: Look) -> Iterator[tuple[str, Picture]]:
 
 
 def as_png(picture: Picture) -> bytes:
-    """A picture as a PNG."""
+    """Return a picture as a PNG."""
     data = io.BytesIO()
     Image.fromarray(picture).save(data, "PNG", compress_level=3)
     return data.getvalue()

@@ -20,7 +20,7 @@ VERSION = 2
 
 
 def document(reading: Reading, exposures: Sequence[Exposure], chart: Chart, rate: Fraction) -> dict[str, Any]:
-    """Times in seconds from the start of the sound, frames from 0."""
+    """Return times in seconds from the start of the sound, frames from 0."""
     ipa = [sound.ipa for sound in reading.sounds()]
     return {
         "tinfork": VERSION,
@@ -41,7 +41,8 @@ def document(reading: Reading, exposures: Sequence[Exposure], chart: Chart, rate
 
 
 def text(shot: Shot) -> str:
-    """Everybody in a shot as JSON: of one character the document of their reading, of several each one's in a list."""
+    """Return everybody in a shot as JSON: of one character the document of their reading, of several each one's in a
+    list."""
     own = [document(role.reading, role.exposures, role.chart, shot.rate) for role in shot.roles]
     about = {"scene": shot.name, "start_frame": shot.start_frame}
     named = [found | {"character": role.name} for found, role in zip(own, shot.roles, strict=True)]
@@ -50,7 +51,7 @@ def text(shot: Shot) -> str:
 
 
 def parse(data: str) -> tuple[Reading, Fraction]:
-    """What document wrote, as a reading, and its frame rate; exposures are not taken, they follow from it.
+    """Return what document wrote, as a reading, and its frame rate; exposures are not taken, they follow from it.
     DocumentError when it is something else."""
     try:
         found = msgspec.json.decode(data.encode(errors="replace"), type=_Document)

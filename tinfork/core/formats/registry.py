@@ -30,7 +30,8 @@ from .options import Options
 
 @dataclass(frozen=True)
 class How:
-    """look: what pictures look like; options: what formats were asked, by their names, as usual where they are none."""
+    """How what is handed over is to be made. look: what pictures look like; options: what formats were asked, by
+    their names, as usual where they are none."""
 
     look: Look = field(default_factory=Look)
     options: Mapping[str, Options] = field(default_factory=dict)

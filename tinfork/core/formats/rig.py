@@ -34,7 +34,7 @@ class PartTrack:
 
 
 def part_track(role: Role, part: Part, carried: bool = False) -> PartTrack:
-    """What a part does in a shot. carried: as it is for what hangs on it, which a stretch may leave alone."""
+    """Return what a part does in a shot. carried: as it is for what hangs on it, which a stretch may leave alone."""
     frames = len(role.poses)
     own = {dial: np.zeros(frames) for dial in ("x", "y", "turn", "size", "stretch", "bend")}
     for frame, poses in enumerate(role.poses):
@@ -49,7 +49,7 @@ def part_track(role: Role, part: Part, carried: bool = False) -> PartTrack:
 
 
 def chain(role: Role, name: str) -> list[PartTrack]:
-    """What a part hangs on, from the first, and itself; those that do nothing are left out."""
+    """Return what a part hangs on, from the first, and itself; those that do nothing are left out."""
     known = {part.name: part for part in role.face.parts}
     names = [name]
     while (above := known[names[-1]].on) in known:
@@ -59,7 +59,7 @@ def chain(role: Role, name: str) -> list[PartTrack]:
 
 
 def visible(role: Role, part: str, drawing: str | None) -> list[tuple[int, int]]:
-    """From which frame to before which a piece is seen."""
+    """Return from which frame to before which a piece is seen."""
     if drawing is None or part == MOUTH:
         return [(0, len(role.poses))]
     own = role.face.part(part)
@@ -73,7 +73,7 @@ def visible(role: Role, part: str, drawing: str | None) -> list[tuple[int, int]]
 
 
 def turns(*values: Array) -> list[int]:
-    """The frames on which any of some tracks is another than on the frame before, the first among them."""
+    """Return the frames on which any of some tracks is another than on the frame before, the first among them."""
     changed = np.zeros(len(values[0]), bool)
     changed[0] = True
     for one in values:
@@ -82,5 +82,5 @@ def turns(*values: Array) -> list[int]:
 
 
 def rows(*values: Array) -> Sequence[tuple[float, ...]]:
-    """Tracks side by side."""
+    """Return tracks side by side."""
     return list(zip(*(one.tolist() for one in values), strict=True))

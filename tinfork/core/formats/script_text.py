@@ -23,7 +23,7 @@ def check_size(size: int) -> None:
 
 
 def decode(content: bytes) -> str:
-    """A text file's text, in UTF-8, UTF-16 with its mark, or Windows-1252. ScriptError when it is no text."""
+    """Return a text file's text, in UTF-8, UTF-16 with its mark, or Windows-1252. ScriptError when it is no text."""
     check_size(len(content))
     if content[:2] in (b"\xff\xfe", b"\xfe\xff"):
         return content.decode("utf-16", "replace")
@@ -37,20 +37,20 @@ def decode(content: bytes) -> str:
 
 
 def parse_plain(text: str, speakers: Iterable[str] = ()) -> list[Cue]:
-    """One cue for each line that is not empty; "Name: words" names a known speaker."""
+    """Return one cue for each line that is not empty; "Name: words" names a known speaker."""
     names = {name.lower(): name for name in speakers}
     return [_named(row.strip(), names) for row in text.splitlines() if row.strip()]
 
 
 def looks_like_screenplay(text: str, speakers: Iterable[str] = ()) -> bool:
-    """Whether names stand on lines of their own above what is said."""
+    """Return whether names stand on lines of their own above what is said."""
     names = {name.lower() for name in speakers}
     rows = [row.strip() for row in text.splitlines()]
     return any(_heading(rows, i, names) for i in range(len(rows)))
 
 
 def speakers_in(text: str) -> list[str]:
-    """The names that a text itself gives, in order: before a colon ("Marit: Fog."), or alone in capitals above a
+    """Return the names that a text itself gives, in order: before a colon ("Marit: Fog."), or alone in capitals above a
     speech. Each begins with a capital and has up to three words."""
     rows = [row.strip() for row in text.splitlines()]
     found: dict[str, str] = {}
@@ -63,7 +63,7 @@ def speakers_in(text: str) -> list[str]:
 
 
 def parse_screenplay(text: str, speakers: Iterable[str] = ()) -> list[Cue]:
-    """Speech by speaker; what nobody speaks comes as a bracketed line."""
+    """Return speech by speaker; what nobody speaks comes as a bracketed line."""
     names = {name.lower(): name for name in speakers}
     rows = [row.strip() for row in text.splitlines()]
     cues: list[Cue] = []
@@ -86,7 +86,7 @@ def parse_screenplay(text: str, speakers: Iterable[str] = ()) -> list[Cue]:
 
 
 def write_screenplay(cues: Sequence[Cue]) -> str:
-    """Lines as text parse_screenplay reads back: a speaker's name above what they say."""
+    """Return lines as text parse_screenplay reads back: a speaker's name above what they say."""
     blocks: list[str] = []
     speaker = ""
     for cue in cues:
@@ -99,7 +99,7 @@ def write_screenplay(cues: Sequence[Cue]) -> str:
 
 
 def write_plain(cues: Sequence[Cue]) -> str:
-    """One line each, the speaker's name before the words."""
+    """Return one line each, the speaker's name before the words."""
     return "".join(f"{cue.named}\n" for cue in cues)
 
 

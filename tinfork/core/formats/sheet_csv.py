@@ -13,13 +13,13 @@ NOTHING = "(nothing)"
 
 
 def header(shot: Shot, columns: Sequence[str] = COLUMNS) -> list[str]:
-    """The names of the columns that are chosen; the sound's waveform has none."""
+    """Return the names of the columns that are chosen; the sound's waveform has none."""
     own = {"drawings": [role.name for role in shot.roles], "sound": [], "ipa": ["IPA"]}
     return ["frame", *(name for column in columns for name in own.get(column, [column]))]
 
 
 def cells(row: Row, columns: Sequence[str] = COLUMNS) -> list[str]:
-    """A row under that header."""
+    """Return a row under that header."""
     drawn = ["" if c.drawing is None else c.drawing or NOTHING for c in row.cells]
     own = {"timecode": [row.timecode], "words": [row.words], "ipa": [row.ipa], "drawings": drawn}
     own |= {"acting": [row.acting], "notes": [row.note]}
@@ -27,7 +27,7 @@ def cells(row: Row, columns: Sequence[str] = COLUMNS) -> list[str]:
 
 
 def text(shot: Shot, rows: Sequence[Row], columns: Sequence[str] = COLUMNS) -> str:
-    """The whole sheet."""
+    """Return the whole sheet."""
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow([escaped(name) for name in header(shot, columns)])

@@ -38,8 +38,8 @@ Peaks = NDArray[np.float32]
 
 @dataclass(frozen=True)
 class Print:
-    """paper: of PAPERS; per_page: rows on each; title: the production; version: what the sheet is of, in a word or
-    two."""
+    """How a sheet is printed. paper: of PAPERS; per_page: rows on each; title: the production; version: what the
+    sheet is of, in a word or two."""
 
     paper: str = "A4"
     per_page: int = ROWS
@@ -220,7 +220,7 @@ def _fitted(text: str, size: float, room: float, font: str) -> tuple[str, float]
 
 
 def peaks_of(samples: NDArray[np.float32], per_row: float) -> Peaks:
-    """(rows, 2) the lowest and the highest of some samples, on each of the rows they are cut into."""
+    """Return (rows, 2) the lowest and the highest of some samples, on each of the rows they are cut into."""
     edges = np.round(np.arange(0, len(samples), per_row)).astype(int)
     edges = edges[edges < len(samples)]
     return np.column_stack([np.minimum.reduceat(samples, edges), np.maximum.reduceat(samples, edges)])

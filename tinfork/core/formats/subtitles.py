@@ -23,7 +23,7 @@ Found = tuple[list[Cue], list[str]]
 
 
 def parse(text: str, speakers: Iterable[str] = ()) -> Found:
-    """Cues of an SRT or WebVTT file in the order they stand, and a sentence for each thing amiss.
+    """Return cues of an SRT or WebVTT file in the order they stand, and a sentence for each thing amiss.
 
     speakers: names that stand before the words in SRT. Times that cannot be are left out, their words are kept.
     ScriptError when there is no cue at all.
@@ -47,7 +47,7 @@ def parse(text: str, speakers: Iterable[str] = ()) -> Found:
 
 
 def write_srt(cues: Sequence[Cue]) -> str:
-    """Timed lines as SRT; lines without times are left out, as the format cannot hold them."""
+    """Return timed lines as SRT; lines without times are left out, as the format cannot hold them."""
     blocks = [
         f"{number}\n{_srt_time(cue.start)} --> {_srt_time(cue.end)}\n{cue.named}\n"
         for number, cue in enumerate(_timed(cues), 1)
@@ -57,7 +57,7 @@ def write_srt(cues: Sequence[Cue]) -> str:
 
 
 def write_vtt(cues: Sequence[Cue]) -> str:
-    """Timed lines as WebVTT, speakers as voice tags; lines without times are left out."""
+    """Return timed lines as WebVTT, speakers as voice tags; lines without times are left out."""
     blocks = ["WEBVTT\n"]
     for cue in _timed(cues):
         if cue.start is not None and cue.end is not None:
@@ -125,19 +125,19 @@ def _srt_time(seconds: float) -> str:
 
 
 def clock(seconds: float, point: str) -> str:
-    """A time as 00:01:02.345, with another decimal point in SRT."""
+    """Return a time as 00:01:02.345, with another decimal point in SRT."""
     total = round(seconds * 1000)
     whole = f"{total // 3_600_000:02}:{total // 60_000 % 60:02}:{total // 1000 % 60:02}"
     return f"{whole}{point}{total % 1000:03}"
 
 
 def unescaped(text: str) -> str:
-    """Text with its character references (HTML) made characters; a number that no character has is left out."""
+    """Return text with its character references (HTML) made characters; a number that no character has is left out."""
     return html.unescape(_CODE.sub("", text))
 
 
 def seconds_of(text: str) -> float:
-    """The seconds of a time such as 00:01:02.345 or 01:02.345. ValueError when it is none."""
+    """Return the seconds of a time such as 00:01:02.345 or 01:02.345. ValueError when it is none."""
     match = re.fullmatch(_TIME, text)
     if not match:
         raise ValueError(text)

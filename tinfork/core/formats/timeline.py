@@ -19,8 +19,8 @@ _ACTED, _BEAT = otio.schema.MarkerColor.CYAN, otio.schema.MarkerColor.MAGENTA
 
 
 def document(shot: Shot) -> otio.schema.Timeline:
-    """The timeline. A drawing is a clip that names it and points at its picture as write_drawings calls it; where
-    nothing is shown there is a gap."""
+    """Return the timeline. A drawing is a clip that names it and points at its picture as write_drawings calls it;
+    where nothing is shown there is a gap."""
     timeline = otio.schema.Timeline(shot.name, global_start_time=_at(shot.start_frame, shot.rate))
     for role in shot.roles:
         timeline.tracks.append(_track(role, shot))

@@ -30,7 +30,8 @@ Row = tuple[int, int, str]
 
 @dataclass(frozen=True)
 class Timing:
-    """rate: of its frames, None where the file does not say; rows: in order, without overlap."""
+    """Exposures of another program. rate: of its frames, None where the file does not say; rows: in order, without
+    overlap."""
 
     rate: Fraction | None
     rows: tuple[Row, ...]
@@ -42,7 +43,8 @@ class Timing:
 
 
 def parse(text: str) -> Timing:
-    """What a file holds, by what it looks like. DocumentError when it is none of the three, or holds no exposure."""
+    """Return what a file holds, by what it looks like. DocumentError when it is none of the three, or holds no
+    exposure."""
     data = text.removeprefix("\ufeff").strip()
     try:
         found = _of_json(data) if data.startswith("{") else _of_csv(data)
@@ -52,7 +54,7 @@ def parse(text: str) -> Timing:
 
 
 def checked(rows: Iterable[Row]) -> tuple[Row, ...]:
-    """Exposures in order. DocumentError where they are none, too many, overlap, or cannot be."""
+    """Return exposures in order. DocumentError where they are none, too many, overlap, or cannot be."""
     ordered = sorted(rows)
     if not ordered:
         raise DocumentError("No exposure was found in this file; give OpenTimelineIO, or CSV or JSON of exposures.")
@@ -141,8 +143,8 @@ def _nearest(frames: float) -> int:
 
 
 def at_rate(timing: Timing, rate: Fraction) -> tuple[tuple[Row, ...], str]:
-    """The exposures at another rate, each edge on the frame that is nearest in time, and what that did, in a sentence;
-    "" where nothing was to be done. What falls between two frames is left out, and said."""
+    """Return the exposures at another rate, each edge on the frame that is nearest in time, and what that did, in a
+    sentence; "" where nothing was to be done. What falls between two frames is left out, and said."""
     if timing.rate in (None, rate):
         return timing.rows, ""
     factor = rate / Fraction(timing.rate or rate)
@@ -159,15 +161,16 @@ def at_rate(timing: Timing, rate: Fraction) -> tuple[tuple[Row, ...], str]:
 
 
 def matched(names: Sequence[str], chart: Chart, known: Mapping[str, str] = {}) -> dict[str, str]:
-    """For each name the drawing it stands for: the one it stood for before, one of the same name, or the one nearest to
-    the shape the name speaks of; "" where there is none to be guessed."""
+    """Return for each name the drawing it stands for: the one it stood for before, one of the same name, or the one
+    nearest to the shape the name speaks of; "" where there is none to be guessed."""
     own = {d.name for d in chart.drawings}
     plain = {file_stem(d.name).lower(): d.name for d in reversed(chart.drawings)}
     return {name: _match(name, chart, own, plain, known) for name in names}
 
 
 def exposures(rows: Iterable[Row], names: Mapping[str, str]) -> tuple[Exposure, ...]:
-    """Rows as exposures of the drawings their names were matched to, from frame 0 on; nothing is shown in between."""
+    """Return rows as exposures of the drawings their names were matched to, from frame 0 on; nothing is shown in
+    between."""
     found: list[Exposure] = []
     end = 0
     for first, frames, name in rows:

@@ -38,7 +38,8 @@ FULL = 63
 
 
 def text(shot: Shot) -> str:
-    """For each character and frame: the frame, viseme_select1, viseme_select2 and viseme_blend, apart by spaces."""
+    """Return for each character and frame: the frame, viseme_select1, viseme_select2 and viseme_blend, apart by
+    spaces."""
     rows = [f"# ISO/IEC 14496-2 visemes; {format_rate(shot.rate)} frames a second", "# frame select1 select2 blend"]
     for role in shot.roles:
         rows += [f"# character {' '.join(role.name.split())}", *_rows(role, shot.start_frame)]
@@ -58,7 +59,8 @@ def _rows(role: Role, start_frame: int) -> Iterator[str]:
 
 
 def viseme_of(role: Role) -> dict[int, int]:
-    """The viseme of each exposure, by its first frame: of the first of its sounds that has one, else of its shape."""
+    """Return the viseme of each exposure, by its first frame: of the first of its sounds that has one, else of its
+    shape."""
     ipa = [sound.ipa for sound in role.reading.sounds()]
     found = {}
     for e in role.exposures:

@@ -24,7 +24,7 @@ _ROUND, _WIDE = 0.5, 0.8
 
 @dataclass(frozen=True)
 class Drawing:
-    """name: the drawing's own; place: one value 0..1 per articulator."""
+    """A drawing of a chart, as planning knows it. name: the drawing's own; place: one value 0..1 per articulator."""
 
     name: str
     place: Articulation
@@ -41,36 +41,36 @@ class Chart:
             raise ChartError("A mouth chart has one drawing at least.")
 
     def places(self) -> NDArray[np.float64]:
-        """(drawings, articulators)."""
+        """Return (drawings, articulators)."""
         return np.array([d.place for d in self.drawings], np.float64)
 
     def index(self, name: str) -> int:
-        """The row of a drawing. KeyError if there is none of that name."""
+        """Return the row of a drawing. KeyError if there is none of that name."""
         return {d.name: i for i, d in enumerate(self.drawings)}[name]
 
     def nearest(self, place: Articulation) -> int:
-        """The row of the drawing closest to a place."""
+        """Return the row of the drawing closest to a place."""
         return int((WEIGHTS * (self.places() - np.array(place)) ** 2).sum(axis=1).argmin())
 
     def stand_in(self, place: Articulation) -> int:
-        """The row of the drawing that stands in for one at a place: the closest of those that are shut where that is
-        shut, and of those that are open where that is open, if there are any."""
+        """Return the row of the drawing that stands in for one at a place: the closest of those that are shut where
+        that is shut, and of those that are open where that is open, if there are any."""
         closed = bool(place[0] <= _CLOSED_JAW)
         shut = set(self.shut())
         rows = [row for row in range(len(self.drawings)) if (row in shut) == closed] or list(range(len(self.drawings)))
         return min(rows, key=lambda row: distance(self.drawings[row].place, place))
 
     def nearest_shape(self, drawing: int) -> str:
-        """The name of the shape a drawing is closest to."""
+        """Return the name of the shape a drawing is closest to."""
         return shape_at(self.drawings[drawing].place)
 
     def shape_of(self, name: str) -> str:
-        """The name of the shape a drawing is closest to; "" where nothing is shown. KeyError if there is none of that
-        name."""
+        """Return the name of the shape a drawing is closest to; "" where nothing is shown. KeyError if there is none of
+        that name."""
         return self.nearest_shape(self.index(name)) if name else ""
 
     def closers(self, shape: str) -> tuple[int, ...]:
-        """Drawings that read as this closure: for press the lips shut, for tuck the lip under the teeth.
+        """Return drawings that read as this closure: for press the lips shut, for tuck the lip under the teeth.
 
         Where a chart has no tuck, its shut mouths stand in; where it has neither, the answer is empty.
         """
@@ -82,12 +82,12 @@ class Chart:
         return next((tuple(np.flatnonzero(mask).tolist()) for mask in order if mask.any()), ())
 
     def shut(self) -> tuple[int, ...]:
-        """Drawings with the lips or the lip and teeth together."""
+        """Return drawings with the lips or the lip and teeth together."""
         return tuple(sorted({*self.closers("press"), *self.closers("tuck")} | set(self._closed())))
 
     def openers(self, shape: str) -> tuple[int, ...]:
-        """Drawings in which a vowel that aims at a shape is reached: the one nearest to it, and all that are open nine
-        tenths as far, or further, and as round or as wide where the shape is round or wide."""
+        """Return drawings in which a vowel that aims at a shape is reached: the one nearest to it, and all that are
+        open nine tenths as far, or further, and as round or as wide where the shape is round or wide."""
         place = SHAPES[shape].place
         best = self.places()[self.nearest(place)]
         places = self.places()
@@ -122,18 +122,18 @@ class Covered:
 
 
 def distance(one: Articulation, other: Articulation) -> float:
-    """How unlike two places look: 0 for alike, about 1 for a shut mouth and a wide open one."""
+    """Return how unlike two places look: 0 for alike, about 1 for a shut mouth and a wide open one."""
     away = np.array(one) - np.array(other)
     return float(np.sqrt((WEIGHTS * away**2).sum()))
 
 
 def shape_at(place: Articulation) -> str:
-    """The name of the shape a place is closest to."""
+    """Return the name of the shape a place is closest to."""
     return min(SHAPES, key=lambda name: distance(SHAPES[name].place, place))
 
 
 def coverage(chart: Chart) -> tuple[Covered, ...]:
-    """For each of the thirteen shapes what stands for it."""
+    """Return for each of the thirteen shapes what stands for it."""
     found = []
     for name, shape in SHAPES.items():
         drawing = chart.drawings[chart.nearest(shape.place)]
@@ -143,5 +143,5 @@ def coverage(chart: Chart) -> tuple[Covered, ...]:
 
 
 def built_in() -> Chart:
-    """Thirteen drawings, one for each shape, named after it."""
+    """Return thirteen drawings, one for each shape, named after it."""
     return Chart(tuple(Drawing(shape.name, shape.place) for shape in SHAPES.values()))

@@ -82,13 +82,13 @@ def _form(a: dict[str, float], style: Style) -> _Form:
 
 
 def mouth_width(place: Articulation) -> float:
-    """How wide the mouth at a place is, in units, without its lips."""
+    """Return how wide the mouth at a place is, in units, without its lips."""
     return 2 * _form(dict(zip(ARTICULATORS, place, strict=True)), Style()).half
 
 
 def rings(place: Articulation, count: int) -> tuple[list[tuple[float, float]], list[tuple[float, float]]]:
-    """The opening of the mouth at a place and the outside of its lips, as so many points each, from its right corner on
-    and down; x to the right, y down."""
+    """Return the opening of the mouth at a place and the outside of its lips, as so many points each, from its right
+    corner on and down; x to the right, y down."""
     form = _form(dict(zip(ARTICULATORS, place, strict=True)), Style())
     inner, outer = [], []
     for k in range(count):
@@ -109,13 +109,13 @@ def _rolled(a: dict[str, float]) -> float:
 
 
 def mouth(place: Articulation, ident: str, palette: Palette | None = None) -> str:
-    """An SVG group of the mouth at a place, as the built-in faces have it. ident makes the ids inside it unique in its
-    document."""
+    """Return an SVG group of the mouth at a place, as the built-in faces have it. ident makes the ids inside it unique
+    in its document."""
     return styled(place, ident, Style(palette or Palette()))
 
 
 def styled(place: Articulation, ident: str, style: Style) -> str:
-    """An SVG group of the mouth at a place in a style. ident makes the ids inside it unique in its document."""
+    """Return an SVG group of the mouth at a place in a style. ident makes the ids inside it unique in its document."""
     colours = style.palette if style.filled else _lines_alone(style.palette)
     a = dict(zip(ARTICULATORS, place, strict=True))
     form = _form(a, style)
@@ -158,12 +158,12 @@ def _seam_ink(style: Style) -> str:
 
 
 def mouth_svg(place: Articulation, palette: Palette | None = None) -> str:
-    """A whole SVG document of the mouth on a transparent ground, the anchor at the same spot for every place."""
+    """Return a whole SVG document of the mouth on a transparent ground, the anchor at the same spot for every place."""
     return alone(mouth(place, "m", palette))
 
 
 def alone(markup: str) -> str:
-    """A mouth on its anchor as a whole SVG document on a transparent ground."""
+    """Return a mouth on its anchor as a whole SVG document on a transparent ground."""
     left, top, width, height = BOX
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{left} {top} {width} {height}" '

@@ -46,27 +46,27 @@ class Outline:
     line: float | None
 
     def width(self, at: Registration) -> float:
-        """How wide it is where it lies, in units."""
+        """Return how wide it is where it lies, in units."""
         return (self.right - self.left) * at.scale
 
     def middle(self, at: Registration) -> float:
-        """How far right of the anchor its middle lies, in units."""
+        """Return how far right of the anchor its middle lies, in units."""
         return ((self.left + self.right) / 2 - at.x) * at.scale
 
     def edge(self, at: Registration) -> float:
-        """How far below the anchor its upper edge lies, in units."""
+        """Return how far below the anchor its upper edge lies, in units."""
         return (self.top - at.y) * at.scale
 
     def weight(self, at: Registration) -> float | None:
-        """How heavy its lines are, in units."""
+        """Return how heavy its lines are, in units."""
         return None if self.line is None else self.line * at.scale
 
 
 @dataclass(frozen=True)
 class Finding:
-    """row: which drawing; kind: "place", "size" or "line". across, down: how far it lies off, in units; times: how many
-    times as large it is drawn, or its lines as heavy. cure: where it should lie; for lines that are none of its place,
-    where it lies."""
+    """A drawing that jumps beside the others. row: which drawing; kind: "place", "size" or "line". across, down: how
+    far it lies off, in units; times: how many times as large it is drawn, or its lines as heavy. cure: where it
+    should lie; for lines that are none of its place, where it lies."""
 
     row: int
     kind: str
@@ -77,7 +77,7 @@ class Finding:
 
 
 def outline(pixels: Pixels, scale: float) -> Outline:
-    """The outline of a picture of (height, width, 4). scale: units a pixel."""
+    """Return the outline of a picture of (height, width, 4). scale: units a pixel."""
     left, top, right, _ = solid_box(pixels)
     small = min(1.0, _SIDE / max(pixels.shape[:2]))
     if small < 1:
@@ -107,7 +107,7 @@ def _into(pixels: Pixels, most: float) -> float | None:
 
 
 def findings(known: Sequence[Outline], places: Sequence[Articulation], lie: Sequence[Registration]) -> list[Finding]:
-    """What would jump among the drawings of a chart, each with its cure. Of fewer than four nothing is known."""
+    """Return what would jump among the drawings of a chart, each with its cure. Of fewer than four nothing is known."""
     if len(known) < _FEWEST:
         return []
     pairs = list(zip(known, lie, strict=True))
@@ -137,7 +137,7 @@ def findings(known: Sequence[Outline], places: Sequence[Articulation], lie: Sequ
 
 
 def usual_line(known: Sequence[Outline], places: Sequence[Articulation], lie: Sequence[Registration]) -> float | None:
-    """How heavy most lines of a chart are, in units; None where hardly any is drawn in lines."""
+    """Return how heavy most lines of a chart are, in units; None where hardly any is drawn in lines."""
     pairs = [(one.weight(at), place) for one, at, place in zip(known, lie, places, strict=True)]
     heavy = [weight for weight, place in pairs if weight is not None and place[0] > _SHUT]
     return float(np.median(heavy)) if len(heavy) >= _FEWEST else None
@@ -157,8 +157,8 @@ def _fit(known: Sequence[Sequence[float]], values: NDArray[np.float64]) -> NDArr
 
 
 def reweighted(pixels: Pixels, line: float, by: float) -> Pixels:
-    """A picture whose lines are so many pixels heavy, with lines so many heavier, or lighter where that is less than
-    0."""
+    """Return a picture whose lines are so many pixels heavy, with lines so many heavier, or lighter where that is less
+    than 0."""
     ink = is_ink(pixels)
     lines = ink & ~thicker(ink, max(2.0, line))
     grow = by > 0

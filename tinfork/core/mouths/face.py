@@ -19,7 +19,7 @@ MOUTH_SCALE = 1.25
 
 @dataclass(frozen=True)
 class FaceStyle:
-    """form: one of FORMS; the rest CSS colours."""
+    """How a face of ours is drawn. form: one of FORMS; the rest CSS colours."""
 
     form: str = "round"
     skin: str = "#e3c3a5"
@@ -33,12 +33,12 @@ class FaceStyle:
 
 
 def head(look: FaceStyle) -> str:
-    """The head without its mouth, as SVG."""
+    """Return the head without its mouth, as SVG."""
     return built_in_face(look).behind
 
 
 def face_svg(look: FaceStyle, place: Articulation, background: str | None = None) -> str:
-    """A whole SVG document: the built-in face with the mouth at this place."""
+    """Return a whole SVG document: the built-in face with the mouth at this place."""
     return on_face(built_in_face(look), mouth(place, "m", look.palette), background)
 
 
@@ -59,14 +59,14 @@ class Face:
 
     @classmethod
     def of(cls, parts: tuple[Part, ...], pieces: tuple[Piece, ...], **lies: float) -> "Face":
-        """A face of parts; lies: where its mouth does."""
+        """Return a face of parts; lies: where its mouth does."""
         rests = {part.name: part.rest for part in parts}
         at = next(n for n, piece in enumerate(pieces) if piece.part == MOUTH)
         seen = [p.markup if p.drawing is None or p.drawing == rests[p.part] else "" for p in pieces]
         return cls("".join(seen[:at]), "".join(seen[at + 1 :]), parts=parts, pieces=pieces, **lies)
 
     def part(self, name: str) -> Part | None:
-        """The part of a name."""
+        """Return the part of a name."""
         return next((part for part in self.parts if part.name == name), None)
 
     @property
@@ -77,7 +77,7 @@ class Face:
 
 
 def built_in_face(look: FaceStyle) -> Face:
-    """The simple face of a look: a head, with eyes whose lids and pupils move, and brows."""
+    """Return the simple face of a look: a head, with eyes whose lids and pupils move, and brows."""
     drawn = {"long": _LONG, "box": _BOX}.get(look.form, _ROUND)
     apart, y, radius = drawn.eyes
     parts = (
@@ -103,7 +103,8 @@ def built_in_face(look: FaceStyle) -> Face:
 
 
 def on_face(face: Face, markup: str, background: str | None = None, poses: Mapping[str, Pose] | None = None) -> str:
-    """A whole SVG document: a face with a mouth, drawn on its anchor. poses: what its parts do, none for rest."""
+    """Return a whole SVG document: a face with a mouth, drawn on its anchor. poses: what its parts do, none for
+    rest."""
     left, top, width, height = VIEW
     ground = f'<rect x="{left}" y="{top}" width="{width}" height="{height}" fill="{background}"/>' if background else ""
     mouth_group = f'<g transform="{face.mouth_transform}">{markup}</g>'
@@ -115,7 +116,7 @@ def on_face(face: Face, markup: str, background: str | None = None, poses: Mappi
 
 
 def posed(face: Face, mouth_group: str, poses: Mapping[str, Pose]) -> str:
-    """A face whose parts do something, with its mouth, as SVG."""
+    """Return a face whose parts do something, with its mouth, as SVG."""
     placed = {name: svg_transform(matrix) for name, matrix in matrices(face.parts, poses).items()}
     found = []
     for piece in seen_pieces(face, poses):
@@ -125,7 +126,7 @@ def posed(face: Face, mouth_group: str, poses: Mapping[str, Pose]) -> str:
 
 
 def seen_pieces(face: Face, poses: Mapping[str, Pose]) -> list[Piece]:
-    """The pieces that are seen while the parts do something, the lowest first."""
+    """Return the pieces that are seen while the parts do something, the lowest first."""
     shown = {part.name: part.rest for part in face.parts}
     shown |= {name: pose.drawing for name, pose in poses.items() if pose.drawing is not None}
     return [piece for piece in face.pieces if piece.drawing is None or piece.drawing == shown.get(piece.part)]

@@ -30,13 +30,13 @@ _IPA = frozenset("θðʃʒɹŋɑɔɛæəʌʊɪɜɒ")
 
 
 def words_of(name: str) -> list[str]:
-    """The words of a name in lower case: letters that belong together, without numbers."""
+    """Return the words of a name in lower case: letters that belong together, without numbers."""
     parted = re.sub(r"([a-z])([A-Z])", r"\1 \2", name)
     return [word.lower() for word in re.findall(r"[^\W\d_]+", parted)]
 
 
 def shape_in(name: str) -> str | None:
-    """The shape that a name speaks of; None where it speaks of none, or of several.
+    """Return the shape that a name speaks of; None where it speaks of none, or of several.
 
     >>> shape_in("mouth_MBP_01"), shape_in("oo"), shape_in("drawing 7"), shape_in("ʃ")
     ('press', 'purse', None, 'push')
@@ -54,5 +54,5 @@ def _shape_of(word: str) -> str | None:
 
 
 def mood_in(name: str) -> str | None:
-    """The mood that a name speaks of, if it does."""
+    """Return the mood that a name speaks of, if it does."""
     return next((word for word in words_of(name) if word in _MOODS), None)

@@ -11,8 +11,9 @@ _LEAST = 2
 
 
 def by_layers(file_name: str, data: bytes) -> list[Picture]:
-    """A picture for each group of an SVG, all on its canvas, so that they stay where they lie; groups that are switched
-    off are drawn as well. What is in no group is behind all of them. ChartError where there is but one group."""
+    """Return a picture for each group of an SVG, all on its canvas, so that they stay where they lie; groups that
+    are switched off are drawn as well. What is in no group is behind all of them. ChartError where there is but one
+    group."""
     root = checked_svg(file_name, data)
     within = _that_holds_layers(root)
     layers = [child for child in within if _is_group(child)]

@@ -61,7 +61,8 @@ class Parts:
 
 
 def measured(pictures: Sequence[NDArray[np.uint8]]) -> list[Articulation]:
-    """The place of each drawing of a chart, from pictures of (height, width, 4), red, green, blue and alpha 0 to 255.
+    """Return the place of each drawing of a chart, from pictures of (height, width, 4), red, green, blue and alpha 0 to
+    255.
 
     Pictures of one size are taken to lie on one canvas, at one scale.
     """
@@ -69,7 +70,7 @@ def measured(pictures: Sequence[NDArray[np.uint8]]) -> list[Articulation]:
 
 
 def placed(found: Sequence[Parts]) -> list[Articulation]:
-    """Articulators from what was measured of all drawings of a chart."""
+    """Return articulators from what was measured of all drawings of a chart."""
     if not found:
         return []
     most = max(one.open for one in found)
@@ -144,7 +145,7 @@ def solid_box(pixels: NDArray[np.uint8]) -> tuple[int, int, int, int]:
 
 
 def is_ink(pixels: NDArray[np.uint8]) -> Bools:
-    """Where a picture is drawn in ink: what is solid and dark."""
+    """Return where a picture is drawn in ink: what is solid and dark."""
     solid = pixels[:, :, 3] > _SOLID * 255
     return np.asarray(solid & (pixels[:, :, :3] @ (_LIGHT / 255) < _DARK))
 
@@ -235,7 +236,7 @@ class _Taken:
 
 
 def all_parts(mouths: Sequence[tuple[Bools, Array]]) -> list[Parts]:
-    """What each drawing of a chart shows. mouths: of each (height, width) where it is drawn, and its colours."""
+    """Return what each drawing of a chart shows. mouths: of each (height, width) where it is drawn, and its colours."""
     taken = [_taken(mask, rgb) for mask, rgb in mouths]
     lips = _has_lips([one for one in taken if one is not None])
     return [_parts(one, lips) for one in taken]
@@ -372,7 +373,7 @@ def _thickest(cell: Bools) -> float:
 
 
 def thicker(mask: Bools, thin: float) -> Bools:
-    """What of a mask is thicker than a line: than twice so many pixels."""
+    """Return what of a mask is thicker than a line: than twice so many pixels."""
     core: Bools = np.asarray(ndimage.distance_transform_edt(mask) > thin)
     if not core.any():
         return core

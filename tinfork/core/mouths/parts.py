@@ -32,7 +32,8 @@ PLAIN: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
 @dataclass(frozen=True)
 class Dial:
-    """unit: what one of it is; least, most: how far it goes; hair: what nobody sees. It rests at 0."""
+    """What of a part can be moved. unit: what one of it is; least, most: how far it goes; hair: what nobody sees. It
+    rests at 0."""
 
     unit: str
     least: float
@@ -53,9 +54,9 @@ DIALS = {
 
 @dataclass(frozen=True)
 class Part:
-    """x, y: what it turns about; on: the part it hangs on, "" for none; role: what is proposed for it, "" for nothing;
-    drawings: what it can show, none for a part that is only moved; rest: which of them it shows when nothing is
-    decided, "" for nothing."""
+    """A part of a face, as acting knows it. x, y: what it turns about; on: the part it hangs on, "" for none; role:
+    what is proposed for it, "" for nothing; drawings: what it can show, none for a part that is only moved; rest:
+    which of them it shows when nothing is decided, "" for nothing."""
 
     name: str
     x: float = 0.0
@@ -71,7 +72,7 @@ WHOLE = (Part(HEAD, 0.0, 90.0, role="head"), Part(MOUTH, on=HEAD))
 
 
 def with_head_and_mouth(parts: Iterable[Part]) -> tuple[Part, ...]:
-    """Parts with the head first and the mouth last, which every face has."""
+    """Return parts with the head first and the mouth last, which every face has."""
     own = list(parts)
     names = {part.name for part in own}
     own += [part for part in WHOLE if part.name not in names]
@@ -118,14 +119,14 @@ def check_parts(parts: Iterable[Part]) -> None:
 
 
 def times(one: Matrix, other: Matrix) -> Matrix:
-    """The matrix that does the other first, then the one."""
+    """Return the matrix that does the other first, then the one."""
     a, b, c, d, e, f = one
     g, h, i, j, k, m = other
     return (a * g + c * h, b * g + d * h, a * i + c * j, b * i + d * j, a * k + c * m + e, b * k + d * m + f)
 
 
 def matrix_of(part: Part, dials: Mapping[str, float]) -> Matrix:
-    """Where a part is drawn when its dials are turned, but for what it hangs on."""
+    """Return where a part is drawn when its dials are turned, but for what it hangs on."""
     if not any(dials.values()):
         return PLAIN
     turn = math.radians(dials.get("turn", 0.0))
@@ -139,7 +140,7 @@ def matrix_of(part: Part, dials: Mapping[str, float]) -> Matrix:
 
 
 def matrices(parts: Iterable[Part], poses: Mapping[str, Pose]) -> dict[str, Matrix]:
-    """Where each part is drawn, with all that it hangs on."""
+    """Return where each part is drawn, with all that it hangs on."""
     known = {part.name: part for part in parts}
     carried: dict[str, Matrix] = {}
     found: dict[str, Matrix] = {}
@@ -162,5 +163,5 @@ def matrices(parts: Iterable[Part], poses: Mapping[str, Pose]) -> dict[str, Matr
 
 
 def svg_transform(matrix: Matrix) -> str:
-    """A matrix as SVG writes it; "" for one that does nothing."""
+    """Return a matrix as SVG writes it; "" for one that does nothing."""
     return "" if matrix == PLAIN else f"matrix({' '.join(f'{value:.5g}' for value in matrix)})"

@@ -35,8 +35,8 @@ _NUMBERS = re.compile(r"-?\d+(?:\.\d+)?(?:e-?\d+)?")
 
 @dataclass(frozen=True, eq=False)
 class Picture:
-    """name: what its file was called, without the ending; pixels: (height, width, 4) red, green, blue and alpha, 0 to
-    255."""
+    """A picture that was opened. name: what its file was called, without the ending; pixels: (height, width, 4) red,
+    green, blue and alpha, 0 to 255."""
 
     name: str
     pixels: Pixels
@@ -47,13 +47,13 @@ class Picture:
         return self.png_within(max(self.pixels.shape[:2]))
 
     def png_within(self, side: int) -> bytes:
-        """The picture as a PNG that is no wider and no higher than a side, in pixels."""
+        """Return the picture as a PNG that is no wider and no higher than a side, in pixels."""
         small, out = self.scaled(min(1.0, side / max(self.pixels.shape[:2]))), io.BytesIO()
         Image.fromarray(small.pixels).save(out, "PNG", compress_level=_FAST)
         return out.getvalue()
 
     def scaled(self, times: float) -> "Picture":
-        """The picture so many times as large."""
+        """Return the picture so many times as large."""
         if times == 1:
             return self
         height, width = (max(1, round(side * times)) for side in self.pixels.shape[:2])
@@ -66,7 +66,7 @@ def _resized(pixels: Pixels, width: int, height: int) -> Pixels:
 
 
 def opened(file_name: str, data: bytes) -> Picture:
-    """The picture in a file. ChartError, with a sentence, when it is none that can be used."""
+    """Return the picture in a file. ChartError, with a sentence, when it is none that can be used."""
     name = re.sub(r"\.[A-Za-z0-9]{1,5}$", "", file_name) or file_name
     if not data:
         raise ChartError(f"{file_name} is empty; export the drawing again.")
@@ -104,7 +104,7 @@ def _raster(file_name: str, data: bytes) -> Pixels:
 
 
 def checked_svg(file_name: str, data: bytes) -> Element:
-    """What is in an SVG, when it is a plain drawing and nothing else. ChartError otherwise."""
+    """Return what is in an SVG, when it is a plain drawing and nothing else. ChartError otherwise."""
     try:
         root: Element = fromstring(data, forbid_dtd=True)
     except DefusedXmlException:

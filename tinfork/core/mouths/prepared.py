@@ -60,7 +60,7 @@ def opening(name: str) -> Iterator[None]:
 
 
 def prepared(picture: Picture, folder: Path) -> Prepared:
-    """A picture, written into a folder."""
+    """Return a picture, written into a folder."""
     data = picture.png
     digest = hashlib.sha256(data).hexdigest()
     (folder / f"{digest}.png").write_bytes(data)
@@ -70,12 +70,12 @@ def prepared(picture: Picture, folder: Path) -> Prepared:
 
 
 def one_picture(source: Source, folder: Path) -> Prepared:
-    """A picture alone. ChartError when it is none that can be used."""
+    """Return a picture alone. ChartError when it is none that can be used."""
     return prepared(_opened(source), folder)
 
 
 def drawings(files: Sequence[tuple[Source, float]], folder: Path) -> list[tuple[Prepared, Any]]:
-    """Pictures, and their outlines each at its scale. ChartError when one is none that can be used."""
+    """Return pictures, and their outlines each at its scale. ChartError when one is none that can be used."""
     found = []
     for source, scale in files:
         picture = _opened(source)
@@ -84,7 +84,8 @@ def drawings(files: Sequence[tuple[Source, float]], folder: Path) -> list[tuple[
 
 
 def layers(sources: Sequence[Source], folder: Path) -> tuple[list[tuple[Prepared, Registration]], list[str]]:
-    """Pictures of heads and where each lies, and a sentence for each that cannot be used. ChartError when none can."""
+    """Return pictures of heads and where each lies, and a sentence for each that cannot be used. ChartError when none
+    can."""
     pictures: list[Picture] = []
     notes: list[str] = []
     for source in sources:
@@ -101,7 +102,8 @@ def layers(sources: Sequence[Source], folder: Path) -> tuple[list[tuple[Prepared
 def replaced(
     source: Source, was: tuple[int, int], at: Registration, place: Articulation, heads: bool, folder: Path
 ) -> tuple[Prepared, Registration, Any]:
-    """Another picture for a drawing of some width and height that lies somewhere: where it lies, and its outline."""
+    """Return another picture for a drawing of some width and height that lies somewhere: where it lies, and its
+    outline."""
     fresh = _opened(source)
     height, width = fresh.pixels.shape[:2]
     if (width, height) != was:
@@ -112,12 +114,12 @@ def replaced(
 
 
 def outlines(files: Sequence[tuple[Source, float]]) -> list[Any]:
-    """The outlines of kept pictures, each at its scale."""
+    """Return the outlines of kept pictures, each at its scale."""
     return [plain(outline(_opened(source).pixels, scale)) for source, scale in files]
 
 
 def with_lines(source: Source, line: float, by: float, scale: float, folder: Path) -> tuple[Prepared, Any]:
-    """A kept picture whose lines of some weight are made heavier, in pixels; and its outline at a scale."""
+    """Return a kept picture whose lines of some weight are made heavier, in pixels; and its outline at a scale."""
     picture = _opened(source)
     drawn = Picture(picture.name, reweighted(picture.pixels, line, by))
     return prepared(drawn, folder), plain(outline(drawn.pixels, scale))

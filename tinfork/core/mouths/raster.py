@@ -9,11 +9,11 @@ from PIL import Image
 
 
 def png(svg: str, width: int) -> bytes:
-    """The picture as a PNG of this width in pixels, transparent where nothing is drawn."""
+    """Return the picture as a PNG of this width in pixels, transparent where nothing is drawn."""
     return bytes(resvg_py.svg_to_bytes(svg_string=svg, width=width, skip_system_fonts=True))
 
 
 def pixels(svg: str, width: int, height: int) -> NDArray[np.uint8]:
-    """The picture on its ground as RGB; (height, width, 3)."""
+    """Return the picture on its ground as RGB; (height, width, 3)."""
     image = Image.open(io.BytesIO(png(svg, width))).convert("RGB").resize((width, height))
     return np.asarray(image)

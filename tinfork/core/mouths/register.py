@@ -25,8 +25,8 @@ class Registration:
 
 
 def registered(pictures: Sequence[NDArray[np.uint8]], places: Sequence[Articulation]) -> list[Registration]:
-    """Where the pictures of a chart lie. Those of one size lie on one canvas, as they were drawn; of others the middle
-    of the upper lip lies on the anchor. The mouth nearest to rest is made as wide as ours.
+    """Return where the pictures of a chart lie. Those of one size lie on one canvas, as they were drawn; of others the
+    middle of the upper lip lies on the anchor. The mouth nearest to rest is made as wide as ours.
     """
     boxes = [solid_box(picture) for picture in pictures]
     if not boxes:
@@ -41,7 +41,7 @@ def registered(pictures: Sequence[NDArray[np.uint8]], places: Sequence[Articulat
 
 
 def registered_heads(pictures: Sequence[NDArray[np.uint8]]) -> list[Registration]:
-    """Where whole heads lie: together they fill a face's view but for a margin, as they lie on their canvas; of
+    """Return where whole heads lie: together they fill a face's view but for a margin, as they lie on their canvas; of
     canvases of other sizes each fills it alone."""
     boxes = [solid_box(picture) for picture in pictures]
     if len({picture.shape for picture in pictures}) == 1:
@@ -62,7 +62,7 @@ def _filling(box: tuple[int, int, int, int]) -> Registration:
 
 
 def markup(href: str, width: int, height: int, at: Registration, kind: str = "mouth") -> str:
-    """A picture on its anchor as an SVG group of a class, in the units of tinfork.core.mouths.draw."""
+    """Return a picture on its anchor as an SVG group of a class, in the units of tinfork.core.mouths.draw."""
     x, y = -at.x * at.scale, -at.y * at.scale
     turned = f' transform="rotate({at.turn:.2f})"' if at.turn else ""
     return (

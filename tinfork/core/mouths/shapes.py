@@ -16,7 +16,8 @@ Articulation = tuple[float, ...]
 
 @dataclass(frozen=True)
 class Shape:
-    """place: one value per articulator; visible: how much a viewer misses it when it is not shown, 0 to 1."""
+    """A mouth that others are measured against. place: one value per articulator; visible: how much a viewer misses
+    it when it is not shown, 0 to 1."""
 
     name: str
     place: Articulation
@@ -65,7 +66,7 @@ _LATER_HALF = {"i": "spread", "ɪ": "spread", "j": "spread", "u": "purse", "ʊ":
 
 @functools.cache
 def shapes_of(ipa: str) -> tuple[str, ...]:
-    """The shapes a sound passes through: one, or two for a diphthong. Any IPA has an answer.
+    """Return the shapes a sound passes through: one, or two for a diphthong. Any IPA has an answer.
 
     A sound not listed takes the shape of the nearest listed sound in articulatory features.
     """
@@ -84,8 +85,8 @@ _SEEN_MORE = {"s": 1.5, "z": 1.3}
 
 
 def visibility(ipa: str, shape: str) -> float:
-    """How much a viewer misses a sound's aim at a shape when it is not shown, 0 to 1: a hiss between the teeth is seen
-    more than a tap behind them, an r purses the lips less than a w."""
+    """Return how much a viewer misses a sound's aim at a shape when it is not shown, 0 to 1: a hiss between the teeth
+    is seen more than a tap behind them, an r purses the lips less than a w."""
     sound = plain(ipa)
     return SHAPES[shape].visible * _SEEN_MORE.get(sound, _SEEN_LESS.get(sound, 1.0))
 

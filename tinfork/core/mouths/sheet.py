@@ -14,8 +14,8 @@ _SPECK = 0.0004
 
 
 def by_grid(sheet: Picture, columns: int, rows: int) -> list[Picture]:
-    """The cells of a sheet, row by row, those that are empty left out. All are of one size, so that drawings stay where
-    they lie in their cells. ChartError when there are none."""
+    """Return the cells of a sheet, row by row, those that are empty left out. All are of one size, so that drawings
+    stay where they lie in their cells. ChartError when there are none."""
     if not (columns >= 1 and rows >= 1 and columns * rows <= MAX_DRAWINGS):
         raise ChartError(f"A sheet is cut into 1 to {MAX_DRAWINGS} drawings; give how many there are across and down.")
     height, width = sheet.pixels.shape[0] // rows, sheet.pixels.shape[1] // columns
@@ -28,7 +28,7 @@ def by_grid(sheet: Picture, columns: int, rows: int) -> list[Picture]:
 
 
 def by_gaps(sheet: Picture) -> list[Picture]:
-    """The drawings of a sheet that lie apart from each other, in the order one reads them, each cut close."""
+    """Return the drawings of a sheet that lie apart from each other, in the order one reads them, each cut close."""
     drawn = _drawn(sheet)
     reach = max(1, round(_GAP * max(drawn.shape)))
     near = ndimage.distance_transform_edt(~drawn) <= reach

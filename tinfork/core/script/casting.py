@@ -22,24 +22,25 @@ class SoundToRead:
 
 @dataclass(frozen=True)
 class Casting:
-    """parts: what is to be read; without_sound: lines for which there is no sound."""
+    """Which lines are looked for in which sound. parts: what is to be read; without_sound: lines for which there is
+    no sound."""
 
     parts: tuple[SoundToRead, ...]
     without_sound: tuple[ScriptLine, ...]
 
 
 def own_clips(arrangement: Arrangement, character: int) -> tuple[Clip, ...]:
-    """The clips on a character's own dialogue tracks."""
+    """Return the clips on a character's own dialogue tracks."""
     return tuple(c for t in arrangement.tracks if t.kind == DIALOGUE and t.character == character for c in t.clips)
 
 
 def shared_clips(arrangement: Arrangement) -> tuple[Clip, ...]:
-    """The clips on shared dialogue tracks."""
+    """Return the clips on shared dialogue tracks."""
     return tuple(c for t in arrangement.tracks if t.kind == SHARED for c in t.clips)
 
 
 def clips_of(arrangement: Arrangement, character: int) -> tuple[Clip, ...]:
-    """The clips a character is heard in."""
+    """Return the clips a character is heard in."""
     return own_clips(arrangement, character) or shared_clips(arrangement)
 
 
@@ -67,7 +68,7 @@ def cast_lines(arrangement: Arrangement, script: Script) -> Casting:
 
 
 def unwritten(arrangement: Arrangement, casting: Casting) -> tuple[SoundToRead, ...]:
-    """The sounds with speech for which no line is written."""
+    """Return the sounds with speech for which no line is written."""
     written = {part.character for part in casting.parts}
     voices = dict.fromkeys(
         t.character if t.kind == DIALOGUE else None for t in arrangement.tracks if t.is_read and t.clips

@@ -13,9 +13,10 @@ from ..speech.words import tokens
 
 @dataclass(frozen=True)
 class ScriptLine:
-    """character: who speaks, None when nobody was named; language: a code, or "" for the character's own; start and
-    end: about when, in seconds of the sound of this source_id, or of the scene where that is 0; said: by word number,
-    its pronunciation here in IPA; heard: its words were recognised and nobody has looked at them yet."""
+    """A line of a script. character: who speaks, None when nobody was named; language: a code, or "" for the
+    character's own; start and end: about when, in seconds of the sound of this source_id, or of the scene where that
+    is 0; said: by word number, its pronunciation here in IPA; heard: its words were recognised and nobody has looked
+    at them yet."""
 
     id: int
     text: str
@@ -59,7 +60,7 @@ class Cue:
 
 
 def clean(text: str) -> str:
-    """A line's text on one line, without control characters. ScriptError when it is too long."""
+    """Return a line's text on one line, without control characters. ScriptError when it is too long."""
     line = " ".join("".join(c for c in text if c.isprintable() or c.isspace() or c in "\u200c\u200d").split())
     if len(line) > MAX_LINE_CHARACTERS:
         raise ScriptError(f"A line has up to {MAX_LINE_CHARACTERS:,} characters; this one has {len(line):,}. Split it.")
@@ -206,6 +207,6 @@ def in_scene(script: Script, clips: Sequence[Clip], fps: float) -> Script:
 
 
 def pauses(words: Sequence[tuple[float, float]], least: float = 0.6) -> list[tuple[int, float]]:
-    """Where a line that was read has a long pause: (number of the word after it, its seconds)."""
+    """Return where a line that was read has a long pause: (number of the word after it, its seconds)."""
     gaps = (after[0] - before[1] for before, after in itertools.pairwise(words))
     return [(number, gap) for number, gap in enumerate(gaps, 1) if gap >= least]

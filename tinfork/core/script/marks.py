@@ -44,7 +44,8 @@ class Marks:
 def from_pass(
     held: Iterable[tuple[float, float]], speech: Sequence[tuple[float, float]], reaction: float = REACTION_SECONDS
 ) -> list[tuple[float, float]]:
-    """Stretches a key was held, as the stretches of speech they mean. speech: where there is any, from the sound."""
+    """Return stretches a key was held, as the stretches of speech they mean. speech: where there is any, from the
+    sound."""
     edges = sorted(edge for span in speech for edge in span)
     found = []
     for start, end in sorted(held):
@@ -96,7 +97,7 @@ def remove(marks: Marks, number: int) -> Marks:
 
 
 def overlaps(marks: Marks) -> list[tuple[float, float]]:
-    """Where more than one character is marked at once."""
+    """Return where more than one character is marked at once."""
     found = []
     for i, one in enumerate(marks.marks):
         for other in marks.marks[i + 1 :]:
@@ -108,7 +109,7 @@ def overlaps(marks: Marks) -> list[tuple[float, float]]:
 
 
 def speaking(marks: Marks) -> dict[int, list[tuple[float, float]]]:
-    """For each character with marks, where they may be heard."""
+    """Return for each character with marks, where they may be heard."""
     stretches: dict[int, list[tuple[float, float]]] = {}
     for mark in marks.marks:
         stretches.setdefault(mark.character, []).append((mark.start, mark.end))
@@ -135,7 +136,8 @@ def _ordered(marks: Iterable[Mark]) -> tuple[Mark, ...]:
 
 
 def in_scene(marks: Marks, clips: Sequence[Clip], fps: float) -> Marks:
-    """The marks where their sounds are heard in the scene now, in the scene's seconds; the others are left out."""
+    """Return the marks where their sounds are heard in the scene now, in the scene's seconds; the others are left
+    out."""
     placed = []
     for mark in marks.marks:
         span = placed_span(mark.start, mark.end, mark.source_id, clips, fps)
@@ -147,8 +149,9 @@ def in_scene(marks: Marks, clips: Sequence[Clip], fps: float) -> Marks:
 def with_changes(
     kept: Marks, before: Marks, after: Marks, clips_of: Callable[[int], Sequence[Clip]], fps: float
 ) -> Marks:
-    """The marks as they are kept once what is seen of them in the scene was changed from before to after: what was not
-    changed stays exactly as it is kept, and so does what is not heard now. clips_of: where a character is heard."""
+    """Return the marks as they are kept once what is seen of them in the scene was changed from before to after: what
+    was not changed stays exactly as it is kept, and so does what is not heard now. clips_of: where a character is
+    heard."""
     shown, stays = {mark.id: mark for mark in before.marks}, {mark.id: mark for mark in kept.marks}
     own = [mark for mark in kept.marks if mark.id not in shown]
     for mark in after.marks:

@@ -6,7 +6,7 @@ _PLAIN = ("blink", "brows")
 
 
 def begun(role: Role, whose: bool = False) -> dict[int, list[str]]:
-    """For each frame what begins on it. whose: whether it says the character's name."""
+    """Return for each frame what begins on it. whose: whether it says the character's name."""
     found: dict[int, list[str]] = {}
 
     def put(frame: int, text: str) -> None:

@@ -34,7 +34,8 @@ class Behind:
         self._open: tuple[Strip, _Film] | None = None
 
     def picture(self, frame: int) -> Image.Image | None:
-        """What is seen a third into a frame; None where there is no film. HandoverError where it cannot be read."""
+        """Return what is seen a third into a frame; None where there is no film. HandoverError where it cannot be
+        read."""
         strip = next((one for one in reversed(self._strips) if one.first <= frame < one.end), None)
         if strip is None:
             return None
@@ -66,7 +67,7 @@ class _Film:
         self._seen: tuple[float, Image.Image] | None = None
 
     def at(self, seconds: float) -> Image.Image | None:
-        """The last picture that has begun at a time; the first where none has."""
+        """Return the last picture that has begun at a time; the first where none has."""
         if self._now is not None and self._time(self._now) > seconds:
             self._back_to(seconds)
         if self._now is None:

@@ -31,7 +31,8 @@ class Puppet:
         self._run = lru_cache(most)(self._laid_together)
 
     def picture(self, drawing: str, after: str, share: float, poses: Poses) -> Image.Image:
-        """The face with a drawing for a mouth, of which a share is another already, while its parts do something."""
+        """Return the face with a drawing for a mouth, of which a share is another already, while its parts do
+        something."""
         if share:
             return Image.blend(self.picture(drawing, "", 0.0, poses), self.picture(after, "", 0.0, poses), share)
         placed = matrices(self._face.parts, poses)

@@ -24,9 +24,9 @@ class Cell:
 
 @dataclass(frozen=True)
 class Row:
-    """frame: counted from 0; number: the scene's own; words, ipa: what begins there; line: whether a line does; second:
-    whether a whole second does; cells: one for each character, in their order; acting: what parts of faces begin to
-    do."""
+    """A frame of an exposure sheet. frame: counted from 0; number: the scene's own; words, ipa: what begins there;
+    line: whether a line does; second: whether a whole second does; cells: one for each character, in their order;
+    acting: what parts of faces begin to do."""
 
     frame: int
     number: int
@@ -41,8 +41,8 @@ class Row:
 
 
 def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[Row]:
-    """The rows of a shot. notes: by frames counted from 0; step: frames a row, one of STEPS; what begins within a row
-    stands in it."""
+    """Yield the rows of a shot. notes: by frames counted from 0; step: frames a row, one of STEPS; what begins within a
+    row stands in it."""
     if step not in STEPS:
         raise HandoverError("A sheet has a row for every frame, or for every two.")
     words, sounds, lines = _begun(shot, step)

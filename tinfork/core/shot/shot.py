@@ -84,14 +84,15 @@ class Role:
         return tuple(dict.fromkeys(e.drawing for e in self.exposures if e.drawing))
 
     def on_each_frame(self) -> Iterator[Exposure]:
-        """The exposure of each frame."""
+        """Return the exposure of each frame."""
         return (e for e in self.exposures for _ in range(e.frames))
 
 
 @dataclass(frozen=True)
 class Shot:
-    """name: of the scene; start_frame: the scene's own number of frame 0; sound: a mono file of what is heard, from
-    frame 0 on, or None; film: its reference film; backdrop: a picture that can lie behind everybody."""
+    """A scene as it is handed over. name: of the scene; start_frame: the scene's own number of frame 0; sound: a
+    mono file of what is heard, from frame 0 on, or None; film: its reference film; backdrop: a picture that can lie
+    behind everybody."""
 
     name: str
     rate: Fraction
@@ -116,12 +117,12 @@ class Shot:
         return max(role.exposures[-1].end for role in self.roles)
 
     def lines(self) -> list[tuple[Role, Line]]:
-        """What is said, by whom, in order."""
+        """Return what is said, by whom, in order."""
         found = [(role, line) for role in self.roles for line in role.reading.lines]
         return sorted(found, key=lambda one: one[1].start)
 
     def words_on(self, frame: int) -> list[str]:
-        """The words that are being said on a frame."""
+        """Return the words that are being said on a frame."""
         return [word for word, first, end in self._words if first <= frame < end]
 
     @cached_property
@@ -130,7 +131,7 @@ class Shot:
         return [(word.text, frame_at(word.start, self.rate), frame_at(word.end, self.rate)) for word in words]
 
     def between(self, frames: range) -> "Shot":
-        """The shot cut to some of its frames; its sound stays whole. TrackError where it has none of them."""
+        """Return the shot cut to some of its frames; its sound stays whole. TrackError where it has none of them."""
         if not range(max(0, frames.start), min(self.frames, frames.stop)):
             raise TrackError("This range has no frame of the shot; set its first and last frame anew.")
         roles = tuple(_role_between(role, frames, self.rate) for role in self.roles)
@@ -179,7 +180,8 @@ class Plate:
 
 
 def plates(role: Role) -> list[Plate]:
-    """The drawings of a role as plates laid one over the other, for what has no more than that; nothing is none."""
+    """Return the drawings of a role as plates laid one over the other, for what has no more than that; nothing is
+    none."""
     eased: dict[int, list[Blend]] = {}
     for blend in role.blends.values():
         eased.setdefault(blend.after.frame, []).append(blend)

@@ -50,10 +50,10 @@ class Spot:
 
 @dataclass(frozen=True)
 class Look:
-    """width, height: pixels, even; background: a CSS colour, "" to let through what lies under it; mouth: whether
-    mouths alone are shown, on their canvas, else faces; spots: where the faces stand, by their characters' names;
-    burnt: what of BURNT is written into the picture; film: whether the shot's reference film lies behind everybody;
-    backdrop: whether its picture does, under the film where there are both."""
+    """What pictures of a scene look like. width, height: pixels, even; background: a CSS colour, "" to let through
+    what lies under it; mouth: whether mouths alone are shown, on their canvas, else faces; spots: where the faces
+    stand, by their characters' names; burnt: what of BURNT is written into the picture; film: whether the shot's
+    reference film lies behind everybody; backdrop: whether its picture does, under the film where there are both."""
 
     width: int = 1280
     height: int = 720
@@ -83,7 +83,7 @@ def kept(look: Look) -> int:
 
 
 def side_by_side(roles: Sequence[Role], look: Look) -> dict[str, Spot]:
-    """Where faces stand when nobody placed them: side by side, as large as they fit."""
+    """Return where faces stand when nobody placed them: side by side, as large as they fit."""
     wide = look.width / look.height / len(roles)
     height = min(1.0, wide * VIEW[3] / VIEW[2])
     return {role.name: Spot((at + 0.5) * wide, 0.5, height) for at, role in enumerate(roles)}
@@ -114,11 +114,11 @@ class Frames(Sequence[Picture]):
         return self._burnt(seen, frame) if self.look.burnt else seen
 
     def key(self, frame: int) -> tuple[Key, ...]:
-        """What tells pictures apart, but for what is burnt in."""
+        """Return what tells pictures apart, but for what is burnt in."""
         return tuple(cast.key(frame) for cast in self._casts)
 
     def token(self, frame: int) -> Hashable:
-        """The same for frames that show the same picture."""
+        """Return the same for frames that show the same picture."""
         return (self.key(frame), frame if self.look.burnt or self._film else None)
 
     @property
@@ -127,7 +127,7 @@ class Frames(Sequence[Picture]):
         return not (self.look.background or self._film or self._backdrop)
 
     def turns(self) -> list[int]:
-        """The frames on which another picture is seen than on the one before."""
+        """Return the frames on which another picture is seen than on the one before."""
         return [n for n in range(len(self)) if n == 0 or self.token(n) != self.token(n - 1)]
 
     def _composed(self, key: tuple[Key, ...]) -> Picture:
@@ -178,7 +178,7 @@ class Prepared(Generic[T]):
         self._known: dict[Hashable, T] = {}
 
     def of(self, frame: int) -> T:
-        """What was made of a frame's picture."""
+        """Return what was made of a frame's picture."""
         token = self._frames.token(frame)
         if token not in self._known:
             if len(self._known) >= kept(self._frames.look):
@@ -188,7 +188,7 @@ class Prepared(Generic[T]):
 
 
 def fitted(pixels: Picture, look: Look) -> Image.Image:
-    """A picture as large as it fits into what is made."""
+    """Return a picture as large as it fits into what is made."""
     height, width = pixels.shape[:2]
     share = min(look.width / width, look.height / height)
     size = (max(1, round(width * share)), max(1, round(height * share)))
@@ -223,7 +223,7 @@ class _Cast:
         self._posed = lru_cache(kept(look))(self._pose)
 
     def key(self, frame: int) -> Key:
-        """What is seen on a frame; after the end of the track its last drawing."""
+        """Return what is seen on a frame; after the end of the track its last drawing."""
         posed = self._number(min(frame, len(self._exposures) - 1)) if self._puppet else 0
         blend = self._role.blends.get(frame)
         if blend:
@@ -240,7 +240,7 @@ class _Cast:
         return number
 
     def seen(self, drawing: str, after: str, share: float, posed: int) -> Image.Image:
-        """The role alone, as far as it is in the picture."""
+        """Return the role alone, as far as it is in the picture."""
         if posed:
             return self._posed(drawing, after, share, posed)
         return self._blended(drawing, after, share) if share else self._one(drawing)

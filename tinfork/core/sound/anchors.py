@@ -30,14 +30,14 @@ class Anchored(Protocol):
 
 
 def anchor(frame: int, clips: Sequence[Clip]) -> tuple[int, int]:
-    """A frame of the scene in the sound whose clip covers it, with that sound's source_id; in the scene where none
-    does."""
+    """Return a frame of the scene in the sound whose clip covers it, with that sound's source_id; in the scene where
+    none does."""
     clip = clip_at(frame, clips)
     return (frame, SCENE) if clip is None else (frame - clip.start + clip.offset, clip.source_id)
 
 
 def spans_of(things: Sequence[Anchored], clips: Sequence[Clip], frames: int) -> list[range | None]:
-    """Where things lie in a scene of this many frames now; None for what is cut away with its sound."""
+    """Return where things lie in a scene of this many frames now; None for what is cut away with its sound."""
     firsts, heard = firsts_of(things, clips)
     there = heard & (firsts >= 0) & (firsts < frames)
     return [
@@ -47,7 +47,7 @@ def spans_of(things: Sequence[Anchored], clips: Sequence[Clip], frames: int) -> 
 
 
 def firsts_of(things: Sequence[Anchored], clips: Sequence[Clip]) -> tuple[NDArray[np.int64], NDArray[np.bool_]]:
-    """(things,) the frame of the scene on which each begins, and whether it is not cut away."""
+    """Return (things,) the frame of the scene on which each begins, and whether it is not cut away."""
     firsts = np.array([one.frame for one in things], np.int64)
     sources = np.array([one.source_id for one in things], np.int64)
     heard, shifts = sources == SCENE, np.zeros_like(firsts)
@@ -61,15 +61,15 @@ def firsts_of(things: Sequence[Anchored], clips: Sequence[Clip]) -> tuple[NDArra
 
 
 def clip_at(frame: float, clips: Sequence[Clip]) -> Clip | None:
-    """The clip heard at a frame of the scene, if there is one."""
+    """Return the clip heard at a frame of the scene, if there is one."""
     return next((c for c in clips if c.start <= frame < c.end), None)
 
 
 def bound_span(
     start: float | None, end: float | None, clips: Sequence[Clip], fps: float
 ) -> tuple[float | None, float | None, int]:
-    """A stretch of the scene, in seconds, as one of the sound that is heard in its middle, with that sound's source_id;
-    where nothing is heard it stays the scene's. An end that is not known stays so."""
+    """Return a stretch of the scene, in seconds, as one of the sound that is heard in its middle, with that sound's
+    source_id; where nothing is heard it stays the scene's. An end that is not known stays so."""
     clip = clip_at(_middle(start, end) * fps, clips)
     if clip is None or (start is None and end is None):
         return start, end, SCENE
@@ -80,7 +80,8 @@ def bound_span(
 def placed_span(
     start: float | None, end: float | None, source_id: int, clips: Sequence[Clip], fps: float
 ) -> tuple[float | None, float | None] | None:
-    """Where a stretch kept in the time of its sound is heard in the scene now, in seconds; None where it is not."""
+    """Return where a stretch kept in the time of its sound is heard in the scene now, in seconds; None where it is
+    not."""
     if source_id == SCENE:
         return start, end
     middle = _middle(start, end) * fps

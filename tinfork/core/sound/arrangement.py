@@ -22,8 +22,9 @@ LEAST_GAIN, MOST_GAIN = -60.0, 24.0
 
 @dataclass(frozen=True)
 class Clip:
-    """start: the scene frame it is heard from; offset: which frame of its sound that is; frames: for how long;
-    whole: how many frames the sound has; gain in dB; channel: one of the sound's, or MIX."""
+    """A piece of a sound, where it is heard in the scene. start: the scene frame it is heard from; offset: which
+    frame of its sound that is; frames: for how long; whole: how many frames the sound has; gain in dB; channel: one
+    of the sound's, or MIX."""
 
     id: int
     sound: int
@@ -43,7 +44,7 @@ class Clip:
 
 @dataclass(frozen=True)
 class Track:
-    """kind: one of KINDS; dialogue belongs to one character, shared dialogue to all. gain in dB."""
+    """What clips lie on. kind: one of KINDS; dialogue belongs to one character, shared dialogue to all. gain in dB."""
 
     id: int
     kind: str
@@ -62,7 +63,8 @@ class Track:
 
 @dataclass(frozen=True)
 class Arrangement:
-    """length: the scene's frames, or None to follow the sound; next: the first number not yet given away."""
+    """The tracks and clips of a scene. length: the scene's frames, or None to follow the sound; next: the first
+    number not yet given away."""
 
     tracks: tuple[Track, ...] = ()
     length: int | None = None
@@ -94,7 +96,7 @@ class Arrangement:
 
 
 def heard(arrangement: Arrangement) -> tuple[Track, ...]:
-    """The tracks that are heard: those set solo if there are any, else all; never the muted."""
+    """Return the tracks that are heard: those set solo if there are any, else all; never the muted."""
     solo = any(track.solo for track in arrangement.tracks)
     return tuple(track for track in arrangement.tracks if not track.muted and (track.solo or not solo))
 
@@ -137,7 +139,7 @@ def place(arrangement: Arrangement, track: int, sound: int, whole: int, start: i
 
 
 def free_from(clips: Iterable[Clip], start: int, frames: int) -> int:
-    """The first frame at or after a start from which so many frames lie on no clip."""
+    """Return the first frame at or after a start from which so many frames lie on no clip."""
     for clip in _ordered(clips):
         if clip.start < start + frames and clip.end > start:
             start = clip.end

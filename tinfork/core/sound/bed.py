@@ -27,7 +27,8 @@ _BLOCK_SECONDS, _OVERLAP_SECONDS = 30, 1
 
 
 def without_bed(samples: Samples) -> Samples:
-    """The sound, 16 kHz, without tones that stay, piece by piece, where there is a bed of them; else as it is."""
+    """Return the sound, 16 kHz, without tones that stay, piece by piece, where there is a bed of them; else as it
+    is."""
     if len(samples) < 4 * _WINDOW or not has_bed(samples):
         return samples
     out = np.empty_like(samples)
@@ -40,7 +41,7 @@ def without_bed(samples: Samples) -> Samples:
 
 
 def has_bed(samples: Samples) -> bool:
-    """Whether the moments without speech have lines in their spectra, and are not far below speech."""
+    """Return whether the moments without speech have lines in their spectra, and are not far below speech."""
     windows = np.lib.stride_tricks.sliding_window_view(samples, _PIECE)[::_PIECE] * _HAMMING
     power = np.abs(np.fft.rfft(windows, _FFT, axis=1)[:, _BINS]) ** 2 + 1e-9
     level = 10 * np.log10(power.sum(axis=1))

@@ -15,7 +15,7 @@ _MOST_SECONDS = 0.02
 
 
 def clipped(samples: Samples) -> NDArray[np.bool_]:
-    """(samples,) which of them are cut off; none where few are, as at the peaks of any sound."""
+    """Return (samples,) which of them are cut off; none where few are, as at the peaks of any sound."""
     magnitude = np.abs(samples)
     at_top = magnitude >= _TOP_SHARE * magnitude.max(initial=0.0)
     first, end = _runs(at_top)
@@ -28,7 +28,7 @@ def clipped(samples: Samples) -> NDArray[np.bool_]:
 
 
 def restored(samples: Samples, rate: int) -> Samples:
-    """The sound with its peaks drawn again; the same where nothing is cut off. rate: in Hz."""
+    """Return the sound with its peaks drawn again; the same where nothing is cut off. rate: in Hz."""
     cut = clipped(samples)
     first, end = _runs(cut)
     known = (first >= 2) & (end + 2 <= len(samples)) & (end - first <= _MOST_SECONDS * rate)

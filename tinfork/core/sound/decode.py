@@ -57,7 +57,7 @@ def open_sound(path: Path) -> Iterator[Source]:
 
 
 def demuxer_of(path: Path) -> str | None:
-    """The container PyAV shall read this file as, by its first bytes; None where libsndfile shall try."""
+    """Return the container PyAV shall read this file as, by its first bytes; None where libsndfile shall try."""
     with path.open("rb") as file:
         head = file.read(16)
     if head[4:8] == b"ftyp":
@@ -96,7 +96,7 @@ def _finite(source: Source, blocks: Iterator[Samples]) -> Iterator[Samples]:
 
 
 def too_long(seconds: float | None) -> SoundError:
-    """The refusal of a sound over the limit."""
+    """Return the refusal of a sound over the limit."""
     length = f"lasts {seconds / 3600:.1f} hours" if seconds else "is too long"
     most = MAX_SOUND_SECONDS // 60
     return SoundError(f"The sound {length}; Tin Fork takes up to {most} minutes. Cut it into scenes.")

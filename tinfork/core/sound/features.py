@@ -52,8 +52,8 @@ def _filterbank(warp: float) -> Singles:
 
 
 def warped(hz: NDArray[np.float64], warp: float) -> NDArray[np.float64]:
-    """Where a voice has what the usual voice has at some frequencies: warp times as high, and from a knee on less, so
-    that it ends below what can be heard (piecewise linear, Lee & Rose 1996)."""
+    """Return where a voice has what the usual voice has at some frequencies: warp times as high, and from a knee on
+    less, so that it ends below what can be heard (piecewise linear, Lee & Rose 1996)."""
     if warp * _HIGH_HZ <= _TOP_HZ:
         return np.asarray(hz * warp)
     knee = _KNEE_HZ / warp
@@ -74,22 +74,22 @@ _HAMMING = np.hamming(_WINDOW).astype(np.float32)
 
 
 def frame_total(samples: int) -> int:
-    """How many 10 ms feature frames cover this many samples; at least one."""
+    """Return how many 10 ms feature frames cover this many samples; at least one."""
     return max(1, -(-samples // STEP))
 
 
 def cepstra(samples: Singles, warp: float = 1.0) -> Singles:
-    """13 cepstra for every 10 ms of 16 kHz mono sound in -1..1; shape (frames, 13).
+    """Return 13 cepstra for every 10 ms of 16 kHz mono sound in -1..1; shape (frames, 13).
 
-    Frame t is centred on sample t*160 + 80, so that frame t stands for the time [t*10 ms, (t+1)*10 ms).
-    warp: how much higher the formants of the voice lie than usual.
+    Frame t is centred on sample t*160 + 80, so that frame t stands for the time [t*10 ms, (t+1)*10 ms). warp: how much
+    higher the formants of the voice lie than usual.
     """
     return cepstra_of(spectra(samples), warp)
 
 
 def cepstra_of(power: Singles, warp: Warp) -> Singles:
-    """The cepstra of spectra, as heard from a voice whose formants lie so much higher than usual, or from one such
-    voice on each frame."""
+    """Return the cepstra of spectra, as heard from a voice whose formants lie so much higher than usual, or from one
+    such voice on each frame."""
     out = np.empty((len(power), _CEPSTRA), np.float32)
     for start, end in _pieces(len(power)):
         piece = power[start:end]
@@ -99,14 +99,14 @@ def cepstra_of(power: Singles, warp: Warp) -> Singles:
 
 
 def by_warp(warp: Warp, frames: slice) -> list[tuple[float, NDArray[np.bool_] | slice]]:
-    """The warps that count on some frames, each with which of them it counts on."""
+    """Return the warps that count on some frames, each with which of them it counts on."""
     if isinstance(warp, float):
         return [(warp, slice(None))]
     return [(float(one), warp[frames] == one) for one in np.unique(warp[frames])]
 
 
 def spectra(samples: Singles) -> Singles:
-    """Power in 257 bands of 31 Hz for every 10 ms, steady noise taken out; shape (frames, 257)."""
+    """Return power in 257 bands of 31 Hz for every 10 ms, steady noise taken out; shape (frames, 257)."""
     total = frame_total(len(samples))
     scaled = _dithered(np.nan_to_num(samples.astype(np.float32)) * 32768.0)
     emphasised = np.empty_like(scaled)
@@ -139,13 +139,13 @@ def _dithered(scaled: Singles) -> Singles:
 
 
 def first_differences(static: Singles) -> Singles:
-    """How cepstra change over 40 ms; (frames, 13)."""
+    """Return how cepstra change over 40 ms; (frames, 13)."""
     padded = np.pad(static, ((2, 2), (0, 0)), mode="edge")
     return np.asarray(padded[4:] - padded[:-4])
 
 
 def with_differences(static: Singles, held: NDArray[np.bool_] | None = None) -> Singles:
-    """Mean-normalised cepstra with first and second differences; shape (frames, 3, 13).
+    """Return mean-normalised cepstra with first and second differences; shape (frames, 3, 13).
 
     The mean counts silence for at most a quarter, whatever the share of it, as in the speech the model was trained on;
     and not at all what is held (see steady).
@@ -162,7 +162,8 @@ def with_differences(static: Singles, held: NDArray[np.bool_] | None = None) -> 
 
 
 def spoken_frames(loudness: Singles) -> NDArray[np.bool_]:
-    """Which frames are speech rather than silence, by their first cepstrum; also where there is little speech."""
+    """Return which frames are speech rather than silence, by their first cepstrum; also where there is little
+    speech."""
     low, high = np.quantile(loudness, [0.02, 0.98])
     high = max(high, loudness.max() - _LOUDEST_OVER_LOUD)
     return np.asarray(loudness >= low + 0.4 * (high - low))

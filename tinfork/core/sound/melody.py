@@ -29,19 +29,19 @@ class Melody:
 
     @classmethod
     def unpacked(cls, kept: bytes) -> "Melody":
-        """What was kept."""
+        """Return what was kept."""
         pitch, loudness = np.frombuffer(kept, "<f2").astype(np.float32).reshape(2, -1)
         return cls(pitch, loudness)
 
     def between(self, start: float, end: float) -> "Melody":
-        """What lies between two times, in seconds; one value at the least, if there is any."""
+        """Return what lies between two times, in seconds; one value at the least, if there is any."""
         first = min(max(0, round(start / STEP)), max(0, len(self.pitch) - 1))
         stop = max(first + 1, round(end / STEP))
         return Melody(self.pitch[first:stop], self.loudness[first:stop])
 
 
 def melody_of(samples: Singles, rate: int) -> Melody:
-    """The melody of a voice: pitch by autocorrelation (Boersma 1993: that of the sound over that of the window),
+    """Return the melody of a voice: pitch by autocorrelation (Boersma 1993: that of the sound over that of the window),
     loudness as the power in the same window. samples: (n,) mono, -1 to 1, at a rate in Hz."""
     width, hop = int(_WINDOW * rate), int(STEP * rate)
     count = max(1, len(samples) // hop)

@@ -29,7 +29,7 @@ class Piece:
 
 
 def blocks(pieces: Sequence[Piece], seconds: float, begin: float = 0.0) -> Iterator[Samples]:
-    """Mono blocks at 48 kHz that cover begin to begin + seconds of the scene, silence where no piece lies."""
+    """Yield mono blocks at 48 kHz that cover begin to begin + seconds of the scene, silence where no piece lies."""
     total = round(seconds * LISTEN_RATE)
     first = round(begin * LISTEN_RATE)
     files = [(piece, soundfile.SoundFile(piece.path)) for piece in pieces]
@@ -57,7 +57,7 @@ def _add(out: Samples, at: int, piece: Piece, file: soundfile.SoundFile) -> None
 
 
 def recording(pieces: Sequence[Piece], seconds: float, rate: int = LISTEN_RATE) -> Recording:
-    """The mix as the engine hears it, 16 kHz. rate: the sample rate the sound came with, in Hz."""
+    """Return the mix as the engine hears it, 16 kHz. rate: the sample rate the sound came with, in Hz."""
     heard = (restored(block, LISTEN_RATE) for block in blocks(pieces, seconds))
     return Recording(resampled(heard, LISTEN_RATE, READ_RATE), seconds, rate)
 

@@ -13,7 +13,8 @@ Samples = NDArray[np.float32]
 
 @dataclass(frozen=True)
 class Level:
-    """values: (stretches, 2) int8, least and greatest in -127..127; samples: samples in a stretch."""
+    """A wave at one scale. values: (stretches, 2) int8, least and greatest in -127..127; samples: samples in a
+    stretch."""
 
     samples: int
     values: NDArray[np.int8]
@@ -34,7 +35,8 @@ class Builder:
         self._stretches.append(_stretches(joined[:whole]))
 
     def levels(self) -> list[Level]:
-        """Levels from fine to coarse, each FACTOR times coarser than the last, until one has under 2000 stretches."""
+        """Return levels from fine to coarse, each FACTOR times coarser than the last, until one has under 2000
+        stretches."""
         rest = np.pad(self._rest, (0, -len(self._rest) % FINEST))
         values = np.concatenate([*self._stretches, _stretches(rest)])
         levels = [Level(FINEST, values)]
@@ -52,13 +54,14 @@ def _stretches(samples: Samples) -> NDArray[np.int8]:
 
 
 def pyramid(samples: Samples) -> list[Level]:
-    """The levels of a sound that is there as a whole."""
+    """Return the levels of a sound that is there as a whole."""
     builder = Builder()
     builder.add(samples)
     return builder.levels()
 
 
 def pack(levels: list[Level]) -> bytes:
-    """Levels as bytes: uint32 count; for each level uint32 samples, uint32 stretches; then all values, fine first."""
+    """Return levels as bytes: uint32 count; for each level uint32 samples, uint32 stretches; then all values, fine
+    first."""
     header = np.array([len(levels), *(n for level in levels for n in (level.samples, len(level.values)))], "<u4")
     return header.tobytes() + b"".join(level.values.tobytes() for level in levels)

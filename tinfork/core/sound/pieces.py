@@ -12,7 +12,7 @@ SECONDS = 60
 
 
 def piece(path: Path, number: int) -> bytes:
-    """The so-maniest piece of a listening copy, counted from 0, as FLAC. SoundError when there is none."""
+    """Return the so-maniest piece of a listening copy, counted from 0, as FLAC. SoundError when there is none."""
     with soundfile.SoundFile(path) as sound:
         first = number * SECONDS * sound.samplerate
         if not 0 <= first < sound.frames:

@@ -50,8 +50,8 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Finding:
-    """kind: its name; text: what it is, with the figure and the remedy; places: (start, end) in seconds;
-    grave: reading suffers from it."""
+    """What a recording suffers from, or a fact about it. kind: its name; text: what it is, with the figure and the
+    remedy; places: (start, end) in seconds; grave: reading suffers from it."""
 
     kind: str
     text: str
@@ -84,7 +84,7 @@ class ClippingMeter:
 
 
 def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[Finding]:
-    """What is to be said of a recording at 16 kHz, the verdict first."""
+    """Return what is to be said of a recording at 16 kHz, the verdict first."""
     levels = _levels(samples)
     if levels.max(initial=_FLOOR_DB) < _SILENT_DB:
         return [Finding("silent", "The sound is silent: nothing in it can be read. Check the recording.", grave=True)]
@@ -101,7 +101,7 @@ def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[Finding]
 
 
 def good_enough(findings: list[dict[str, Any]]) -> bool:
-    """Whether nothing grave was found. findings: as plain values."""
+    """Return whether nothing grave was found. findings: as plain values."""
     return not any(finding["grave"] for finding in findings)
 
 

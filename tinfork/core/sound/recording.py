@@ -21,7 +21,8 @@ Samples = NDArray[np.float32]
 
 @dataclass(frozen=True)
 class Recording:
-    """samples: 16 kHz mono in -1..1; seconds: length; rate: the file's own sample rate; notes: sentences."""
+    """A sound as it was decoded for reading. samples: 16 kHz mono in -1..1; seconds: length; rate: the file's own
+    sample rate; notes: sentences."""
 
     samples: Samples
     seconds: float
@@ -38,7 +39,7 @@ class Recording:
         return float(np.abs(self.samples).max(initial=0.0))
 
     def level(self, start: float, end: float) -> float:
-        """How loud a stretch is, 0 to 1: 1 at the loud end of this recording, 0 at 35 dB below it."""
+        """Return how loud a stretch is, 0 to 1: 1 at the loud end of this recording, 0 at 35 dB below it."""
         piece = self.samples[int(start * READ_RATE) : max(int(end * READ_RATE), int(start * READ_RATE) + 1)]
         rms = float(np.sqrt(np.mean(piece**2))) if len(piece) else 0.0
         if rms <= 0 or self._loud <= 0:
@@ -47,7 +48,7 @@ class Recording:
         return round(float(np.clip(1 - below / _FULL_SCALE_DB, 0, 1)), 3)
 
     def window(self, start: float, end: float) -> "Recording":
-        """The stretch between two times, its level still measured against the whole."""
+        """Return the stretch between two times, its level still measured against the whole."""
         first, last = int(start * READ_RATE), int(end * READ_RATE)
         piece = Recording(self.samples[first:last], (last - first) / READ_RATE, self.rate)
         object.__setattr__(piece, "_loud", self._loud)
@@ -83,7 +84,7 @@ def check_length(seconds: float) -> None:
 
 
 def resampled(blocks: Iterable[Samples], rate: int, to: int) -> Samples:
-    """Mono blocks at another rate, as one array."""
+    """Return mono blocks at another rate, as one array."""
     stream = soxr.ResampleStream(rate, to, 1, dtype="float32")
     pieces = [stream.resample_chunk(block) for block in blocks]
     return np.concatenate([*pieces, stream.resample_chunk(np.zeros(0, np.float32), last=True)])

@@ -36,7 +36,7 @@ class Stretch:
 
 
 def stretches(samples: Samples) -> list[tuple[float, float]]:
-    """Where there is speech in a 16 kHz signal: (start, end) in seconds, cut at pauses."""
+    """Return where there is speech in a 16 kHz signal: (start, end) in seconds, cut at pauses."""
     loud = _loud(samples)
     edges = np.flatnonzero(np.diff(np.concatenate([[False], loud, [False]]).astype(np.int8)))
     found: list[tuple[float, float]] = []
@@ -49,7 +49,7 @@ def stretches(samples: Samples) -> list[tuple[float, float]]:
 
 
 def group(samples: Samples, count: int | None = None) -> list[Stretch]:
-    """Stretches of speech in order, grouped into count voices, or as many as there seem to be."""
+    """Return stretches of speech in order, grouped into count voices, or as many as there seem to be."""
     spans = [span for span in stretches(samples) if span[1] - span[0] >= _LEAST_SECONDS][:_MOST_STRETCHES]
     if not spans:
         return []

@@ -23,8 +23,8 @@ Ints = NDArray[np.int64]
 
 
 def adapted(features: Singles, scores: Singles, spans: Sequence[Span], acoustic: AcousticModel) -> Singles:
-    """Features, (frames, 3, 13), as acoustic.fitted gives them, moved to where the model has what was read; the same
-    where too little was. scores: (frames, model states); spans: what was read, each with a phone of the model."""
+    """Return features, (frames, 3, 13), as acoustic.fitted gives them, moved to where the model has what was read; the
+    same where too little was. scores: (frames, model states); spans: what was read, each with a phone of the model."""
     frames, states = _read(scores, [span for span in spans if span.phone < len(acoustic.phones)])
     if len(frames) < _LEAST_FRAMES:
         return features

@@ -80,7 +80,7 @@ class _Builder:
         self.starts: list[tuple[int, float]] = []
 
     def chain(self, first_of_sound: bool, nodes: Iterable[tuple[int, int, int, int]], penalty: float = 0.0) -> int:
-        """Nodes one after the other, the first entered through the newest gate; returns the last."""
+        """Return nodes one after the other, the first entered through the newest gate; returns the last."""
         first = len(self.nodes)
         self.nodes.extend(nodes)
         if self.gates:
@@ -106,12 +106,12 @@ STRICT = Freedom()
 
 
 def speech_phone(model: AcousticModel) -> int:
-    """The phone that stands for any speech, after the model's own."""
+    """Return the phone that stands for any speech, after the model's own."""
     return len(model.phones)
 
 
 def unsaid_phone(model: AcousticModel) -> int:
-    """The phone that stands for a word left out: whatever is heard in its place, for a moment."""
+    """Return the phone that stands for a word left out: whatever is heard in its place, for a moment."""
     return len(model.phones) + 1
 
 
@@ -199,7 +199,7 @@ def _compile(built: _Builder, exits: list[int], model: AcousticModel, states: in
 
 
 def fewest_frames(words: Sequence[Sequence[Phones]]) -> int:
-    """The least number of 10 ms frames the words need: three for each phone of the shortest variants."""
+    """Return the least number of 10 ms frames the words need: three for each phone of the shortest variants."""
     return STATES * sum(min(len(v) for v in variants) for variants in words)
 
 
@@ -210,7 +210,7 @@ def best_path(
     group_of: Sequence[int] = (),
     progress: Progress = lambda share: None,
 ) -> list[Span]:
-    """The most likely path, as spans that cover every frame once in order.
+    """Return the most likely path, as spans that cover every frame once in order.
 
     scores: (frames, model states). There must be at least fewest_frames frames; ValueError otherwise.
     bias: what is known beforehand of where words may lie; group_of: for each word which of its groups it is in.

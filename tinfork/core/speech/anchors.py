@@ -12,12 +12,14 @@ _HAIR = 1e-4
 
 
 def to_source(lines: Iterable[Line], clips: Sequence[Clip], fps: float) -> tuple[Line, ...]:
-    """Lines read in scene time, each word moved to the time of the source_id it was heard in (Word.source_id)."""
+    """Return lines read in scene time, each word moved to the time of the source_id it was heard in
+    (Word.source_id)."""
     return tuple(replace(line, words=tuple(bound(word, clips, fps) for word in line.words)) for line in lines)
 
 
 def bound(word: Word, clips: Sequence[Clip], fps: float) -> Word:
-    """A word in scene time moved to the time of the source_id it lies on; what lies on none stays in the scene's."""
+    """Return a word in scene time moved to the time of the source_id it lies on; what lies on none stays in the
+    scene's."""
     clip = clip_at((word.start + word.end) / 2 * fps, clips)
     if clip is None:
         return replace(word, source_id=SCENE)
@@ -25,14 +27,14 @@ def bound(word: Word, clips: Sequence[Clip], fps: float) -> Word:
 
 
 def clip_of(word: Word, clips: Sequence[Clip], fps: float) -> Clip | None:
-    """The clip in which a word kept in source_id time is heard, by its middle."""
+    """Return the clip in which a word kept in source_id time is heard, by its middle."""
     middle = (word.start + word.end) / 2 * fps
     own = [c for c in clips if c.source_id == word.source_id]
     return next((c for c in own if c.offset <= middle < c.offset + c.frames), own[0] if own else None)
 
 
 def to_scene(lines: Iterable[Line], clips: Sequence[Clip], frames: int, fps: float) -> tuple[Line, ...]:
-    """Lines kept in source_id time, as they are heard in a scene of this many frames; a line that was torn apart
+    """Return lines kept in source_id time, as they are heard in a scene of this many frames; a line that was torn apart
     comes as several. Every word says where it stands in the lines given (Word.at)."""
     words: list[tuple[float, int, int, Line, Word]] = []
     for number, line in enumerate(lines):
@@ -80,5 +82,5 @@ def _within(word: Word, start: float, end: float, shift: float) -> Iterable[Word
 
 
 def reading_in_scene(reading: Reading, clips: Sequence[Clip], frames: int, fps: float) -> Reading:
-    """A reading kept in source_id time, as it lies in a scene of this many frames."""
+    """Return a reading kept in source_id time, as it lies in a scene of this many frames."""
     return replace(reading, seconds=frames / fps, lines=to_scene(reading.lines, clips, frames, fps))

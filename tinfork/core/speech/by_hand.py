@@ -14,13 +14,13 @@ Said = tuple[str, Sequence[tuple[str, int]]]
 
 
 def natural_seconds(words: Sequence[Said]) -> float:
-    """About how long it takes to say some words."""
+    """Return about how long it takes to say some words."""
     return SOUND_SECONDS * sum(len(sounds) for _, sounds in words)
 
 
 def line_by_hand(text: str, words: Sequence[Said], start: float, end: float, number: int, basis: str) -> Line:
-    """A line between two times in seconds, its sounds spread evenly and every word set by hand. number and basis: the
-    Line's id and basis. ReadingError when it has no words, or there is no time for its sounds.
+    """Return a line between two times in seconds, its sounds spread evenly and every word set by hand. number and
+    basis: the Line's id and basis. ReadingError when it has no words, or there is no time for its sounds.
 
     >>> line = line_by_hand("Fog", [("Fog", [("f", 0), ("ɒ", 1), ("ɡ", 0)])], 1.0, 1.3, 1, "")
     >>> [round(edge, 1) for edge in line.words[0].edges]

@@ -27,14 +27,15 @@ _LEAST_SECONDS = 0.1
 
 
 def loop(scores: Singles, acoustic: AcousticModel, code: str) -> list[Span]:
-    """The best path through all phones of a language; spans cover every frame once."""
+    """Return the best path through all phones of a language; spans cover every frame once."""
     return best_english(scores, acoustic) if is_english(code) else best_loop(scores, acoustic)
 
 
 def runs_of_sounds(
     recording: Recording, heard: Heard, acoustic: AcousticModel, spans: Sequence[Span], begin: int = 0
 ) -> list[list[Sound]]:
-    """The sounds of a path, in runs between pauses. begin: the frame of what was heard on which the path begins."""
+    """Return the sounds of a path, in runs between pauses. begin: the frame of what was heard on which the path
+    begins."""
     scores, energy = (one[begin : begin + int(spans[-1].end)] for one in (heard.scores, heard.energy))
     sure = path_confidence(scores, spans)
     found: list[list[Sound]] = [[]]
@@ -54,7 +55,7 @@ def _seconds(frame: float, recording: Recording) -> float:
 
 
 def word_of(sounds: Sequence[Sound], text: str = SOUNDS_ONLY) -> Word:
-    """Sounds as a word that nobody wrote: each lasts until the next begins."""
+    """Return sounds as a word that nobody wrote: each lasts until the next begins."""
     joined = tuple(
         replace(sound, end=after.start if after else sound.end)
         for sound, after in itertools.zip_longest(sounds, sounds[1:])
@@ -66,8 +67,8 @@ def word_of(sounds: Sequence[Sound], text: str = SOUNDS_ONLY) -> Word:
 def unwritten(
     recording: Recording, heard: Heard, acoustic: AcousticModel, code: str, start: float, end: float
 ) -> list[Word]:
-    """What is said between two times, in seconds, as words that nobody wrote, in English with what they may be; none
-    where it is too short for one."""
+    """Return what is said between two times, in seconds, as words that nobody wrote, in English with what they may be;
+    none where it is too short for one."""
     first, last = round(start / STEP_SECONDS), min(len(heard.scores), round(end / STEP_SECONDS))
     if (last - first) * STEP_SECONDS < _LEAST_SECONDS:
         return []
@@ -83,13 +84,13 @@ def _within(sounds: Sequence[Sound], start: float, end: float) -> list[Sound]:
 
 
 def with_words_between(line: Line, words: Iterable[Word]) -> Line:
-    """A line with more words in it, in the order of time."""
+    """Return a line with more words in it, in the order of time."""
     own = sorted((*line.words, *words), key=lambda word: (word.start, word.end))
     return replace(line, words=tuple(own), start=min(w.start for w in own), end=max(w.end for w in own))
 
 
 def without_covered(lines: Sequence[Line]) -> tuple[Line, ...]:
-    """Lines without the words that nobody wrote on which others lie; one of such words alone stays."""
+    """Return lines without the words that nobody wrote on which others lie; one of such words alone stays."""
     words = [word for line in lines for word in line.words if word.said and not word.is_unwritten]
     spans = [(word.source_id, word.start, word.end) for word in words]
 
@@ -108,8 +109,8 @@ def _with(line: Line, words: Sequence[Word]) -> Line:
 
 
 def filled(lines: Sequence[Line], runs: Iterable[Sequence[Sound]]) -> tuple[Line, ...]:
-    """Lines with the sounds of runs wherever these go on while no word of a line is said, each with the line that is
-    nearest."""
+    """Return lines with the sounds of runs wherever these go on while no word of a line is said, each with the line
+    that is nearest."""
     if not lines:
         return ()
     spans = sorted((word.start, word.end) for line in lines for word in line.words if word.said)

@@ -22,7 +22,7 @@ _STRETCH = 15
 
 
 def goodness(scores: Singles, spans: Sequence[Span]) -> list[float]:
-    """Mean log likelihood ratio of each span's phone to the best phone, 0 or less. scores: (frames, states).
+    """Return mean log likelihood ratio of each span's phone to the best phone, 0 or less. scores: (frames, states).
 
     A stretch of speech that is not written fits itself: 0.
     """
@@ -33,7 +33,7 @@ def goodness(scores: Singles, spans: Sequence[Span]) -> list[float]:
 
 
 def evidence(scores: Singles, spans: Sequence[Span]) -> NDArray[np.float64]:
-    """What the curve sees of each span: (spans, weights)."""
+    """Return what the curve sees of each span: (spans, weights)."""
     own = np.array(goodness(scores, spans))
     size = min(_STRETCH, len(own))
     around = np.convolve(own, np.ones(size), "same") / np.convolve(np.ones(len(own)), np.ones(size), "same")
@@ -43,5 +43,5 @@ def evidence(scores: Singles, spans: Sequence[Span]) -> NDArray[np.float64]:
 
 
 def path_confidence(scores: Singles, spans: Sequence[Span]) -> list[float]:
-    """Confidence 0..1 for each span of an alignment."""
+    """Return confidence 0..1 for each span of an alignment."""
     return [float(v) for v in 1.0 / (1.0 + np.exp(-(evidence(scores, spans) @ WEIGHTS)))]

@@ -23,7 +23,7 @@ _GONE = "This word is gone; reload the page."
 
 
 def word_at(reading: Reading, at: WordPlace) -> Word:
-    """The word at a place. ReadingError when there is none."""
+    """Return the word at a place. ReadingError when there is none."""
     line, word = at
     if not (0 <= line < len(reading.lines) and 0 <= word < len(reading.lines[line].words)):
         raise ReadingError(_GONE)

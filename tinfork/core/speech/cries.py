@@ -41,8 +41,8 @@ _MOST_RUNS = 3
 
 
 def ways_to_say(word: str, look_up: LookUp) -> tuple[Pronunciation, ...]:
-    """Ways to say a word in lower case that no dictionary has; none where it is no cry. look_up: what a dictionary has.
-    A word with "-" in it is the beginning of what comes after, stammered: see words.tokens."""
+    """Return ways to say a word in lower case that no dictionary has; none where it is no cry. look_up: what a
+    dictionary has. A word with "-" in it is the beginning of what comes after, stammered: see words.tokens."""
     if "-" in word:
         begun, whole = word.split("-", 1)
         return tuple(dict.fromkeys(way for own in look_up(whole) for way in _begins(own, begun)))

@@ -19,7 +19,7 @@ Phone = tuple[str, int]
 
 @functools.cache
 def languages() -> dict[str, str]:
-    """Language codes eSpeak NG speaks, with their names: {"sv": "Swedish", ...}."""
+    """Return language codes eSpeak NG speaks, with their names: {"sv": "Swedish", ...}."""
     found = {}
     for row in _run(["--voices"], "").splitlines()[1:]:
         fields = row.split()
@@ -29,12 +29,12 @@ def languages() -> dict[str, str]:
 
 
 def languages_by_name() -> list[tuple[str, str]]:
-    """(code, name) of every language, in the order of their names."""
+    """Return (code, name) of every language, in the order of their names."""
     return sorted(languages().items(), key=lambda item: item[1])
 
 
 def check_language(code: str) -> str:
-    """The code itself when it can be spoken. ScriptError otherwise."""
+    """Return the code itself when it can be spoken. ScriptError otherwise."""
     if code.lower() in languages():
         return code.lower()
     raise ScriptError(
@@ -43,7 +43,7 @@ def check_language(code: str) -> str:
 
 
 def pronounce(texts: tuple[str, ...], language: str) -> list[tuple[Phone, ...]]:
-    """One guess each, as ((ipa, stress), ...); empty where the text has nothing to say.
+    """Return one guess each, as ((ipa, stress), ...); empty where the text has nothing to say.
 
     All texts go through one run of the program.
     """
@@ -56,7 +56,7 @@ def pronounce(texts: tuple[str, ...], language: str) -> list[tuple[Phone, ...]]:
 
 
 def cleaned(text: str) -> str:
-    """Text with letters and digits and nothing the program's mark-up could act on."""
+    """Return text with letters and digits and nothing the program's mark-up could act on."""
     return " ".join(_UNSAFE.sub(" ", text).split())
 
 

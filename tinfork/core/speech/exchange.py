@@ -25,7 +25,7 @@ class Written:
 def fitted(
     brought: Sequence[Line], script: Sequence[Written], pronounce: Pronounce
 ) -> tuple[tuple[Line, ...], list[str]]:
-    """The script's lines with the words that were brought, and the texts of those that are not in the script.
+    """Return the script's lines with the words that were brought, and the texts of those that are not in the script.
 
     A word brought without sounds gets those it is pronounced with, spread evenly between its edges, which are pinned:
     a later reading finds its sounds and keeps its times. Words of the script that were not brought are left to a later

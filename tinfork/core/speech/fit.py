@@ -120,7 +120,7 @@ class _Search:
     bias: Bias | None
 
     def cut(self, stretch: _Stretch, progress: Progress) -> list[_Stretch]:
-        """A long stretch in pieces, parted at pauses that a coarse search of the whole is sure of."""
+        """Return a long stretch in pieces, parted at pauses that a coarse search of the whole is sure of."""
         words = [unit.variants for unit in self.units[stretch.first : stretch.last]]
         frames = stretch.end - stretch.begin
         if frames <= _LONG or align.fewest_frames(words) > frames // 2:
@@ -146,7 +146,7 @@ class _Search:
         return [replace(s, start=s.start * _COARSE, end=s.end * _COARSE) for s in found]
 
     def fitted(self, stretch: _Stretch) -> Fitted:
-        """One stretch searched exactly."""
+        """Return one stretch searched exactly."""
         words = [unit.variants for unit in self.units[stretch.first : stretch.last]]
         strict = Freedom(stretch.lead, stretch.trail)
         if align.fewest_frames(words) > stretch.end - stretch.begin:

@@ -22,8 +22,9 @@ Progress = Callable[[float], None]
 
 @dataclass(frozen=True)
 class Heard:
-    """scores: (frames, model states); energy: as refine.bands has it; warp: how much higher the formants of the voice
-    lie than usual; audible: whether anything in the sound stands out, as speech does."""
+    """A sound as the model hears it. scores: (frames, model states); energy: as refine.bands has it; warp: how much
+    higher the formants of the voice lie than usual; audible: whether anything in the sound stands out, as speech
+    does."""
 
     scores: Singles
     energy: Singles
@@ -34,7 +35,7 @@ class Heard:
     _acoustic: AcousticModel
 
     def adapted(self, spans: Sequence[Span], progress: Progress = lambda share: None) -> "Heard":
-        """The same, heard as somebody hears it who has read some of it already."""
+        """Return the same, heard as somebody hears it who has read some of it already."""
         features = adapted(self._features, self.scores, spans, self._acoustic)
         if features is self._features:
             return self
@@ -50,13 +51,13 @@ class Ear:
         self._power = spectra(self._samples)
 
     def warps(self, there: NDArray[np.bool_] | None = None) -> tuple[float, ...]:
-        """How much higher the formants of the voice lie than usual, and what else may be; there: the frames on which it
-        is heard."""
+        """Return how much higher the formants of the voice lie than usual, and what else may be; there: the frames on
+        which it is heard."""
         return warps_of(self._power, self._acoustic, there)
 
     def heard(self, warp: Warp, end: int | None = None, progress: Progress = lambda share: None) -> Heard:
-        """The sound as the search goes by it, its voice's formants so much higher than usual; end: up to which of its
-        frames."""
+        """Return the sound as the search goes by it, its voice's formants so much higher than usual; end: up to which
+        of its frames."""
         static = cepstra_of(self._power, warp)
         still = held(static, self._acoustic.spread)
         features = self._acoustic.fitted(with_differences(static, still), still)

@@ -24,8 +24,8 @@ _BETTER, _SURE_ENOUGH = 0.05, 0.75
 
 @dataclass(frozen=True)
 class Listened:
-    """heard: the sound as it is to be read; fitted: where the units lie in it, stretch by stretch; warps: of each
-    speaker how much higher their formants lie than usual, where enough was heard of them."""
+    """A script found in a sound. heard: the sound as it is to be read; fitted: where the units lie in it, stretch by
+    stretch; warps: of each speaker how much higher their formants lie than usual, where enough was heard of them."""
 
     heard: Heard
     fitted: Iterator[Fitted]
@@ -34,7 +34,8 @@ class Listened:
 
 @dataclass(frozen=True)
 class Script:
-    """units: what is said; speakers: by the units' groups who says it; bias: as fit has it."""
+    """What is looked for in a sound. units: what is said; speakers: by the units' groups who says it; bias: as fit
+    has it."""
 
     units: Sequence[Unit]
     speakers: Sequence[int]
@@ -67,7 +68,7 @@ def listen(
 
 
 def well_read(pieces: Sequence[Fitted]) -> list[Span]:
-    """What was read so well that more can be learned from it: words that do not fit teach nothing."""
+    """Return what was read so well that more can be learned from it: words that do not fit teach nothing."""
     both = ((span, sure) for piece in pieces for span, sure in zip(piece.spans, piece.sure, strict=True))
     return [span for span, sure in both if sure >= _SURE_ENOUGH]
 
@@ -94,7 +95,7 @@ class _Trial:
         return _Trial(heard, pieces, rest, float(np.mean(sure)) if sure else 0.0)
 
     def or_other(self, ear: Ear, warps: Sequence[float], script: Script, acoustic: AcousticModel) -> "_Trial":
-        """What is read far better of the same stretch as another voice's, or this."""
+        """Return what is read far better of the same stretch as another voice's, or this."""
         end, last = self.pieces[-1].end, self.pieces[-1].last
         same = replace(script, units=script.units[:last])
         others = [_Trial.of(ear.heard(warp, end), same, acoustic) for warp in warps]
@@ -117,7 +118,7 @@ class _Trial:
         return not _STRANGE <= self.sure < _WELL or not self.heard.audible or any(one.squeezed for one in self.pieces)
 
     def warps(self, ear: Ear, script: Script, known: Mapping[int, float]) -> dict[int, float]:
-        """How much higher the formants of each speaker lie than usual."""
+        """Return how much higher the formants of each speaker lie than usual."""
         if not script.several:
             own = self.heard.warp
             assert isinstance(own, float)
@@ -132,7 +133,7 @@ class _Trial:
         return found
 
     def by_frame(self, script: Script, warps: Mapping[int, float]) -> NDArray[np.float64]:
-        """(frames,) how much higher the formants lie than usual of who speaks there, or spoke last."""
+        """Return (frames,) how much higher the formants lie than usual of who speaks there, or spoke last."""
         who = self._who(script)
         last = np.maximum.accumulate(np.where(who >= 0, np.arange(len(who)), 0))
         first = int(np.argmax(who >= 0))

@@ -25,7 +25,7 @@ _LEAST_PIECE, _MOST_PIECE, _PAUSE = 1000, 2000, 9
 
 
 def best_loop(scores: Singles, acoustic: AcousticModel) -> list[Span]:
-    """Spans that cover every frame once, each a phone of the model; scores: (frames, model states)."""
+    """Return spans that cover every frame once, each a phone of the model; scores: (frames, model states)."""
     came_from = _search(scores, acoustic)
     state = came_from[1]
     origins = came_from[0]
@@ -68,7 +68,7 @@ def _search(scores: Singles, acoustic: AcousticModel) -> tuple[NDArray[np.int16]
 
 
 def best_english(scores: Singles, acoustic: AcousticModel) -> list[Span]:
-    """The same for English, in pieces of about half a minute, each parted where silence is likeliest."""
+    """Return the same for English, in pieces of about half a minute, each parted where silence is likeliest."""
     silence = scores[:, acoustic.index("SIL") * STATES] - scores.max(axis=1)
     quiet = uniform_filter1d(silence, _PAUSE)
     bounds = [0]

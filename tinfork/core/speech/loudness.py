@@ -17,7 +17,7 @@ _VOWEL_BY_BRIGHTNESS = ((500, "u"), (900, "o"), (1500, "ɑ"), (2300, "ɛ"), (800
 
 
 def swells(recording: Recording) -> list[list[Sound]]:
-    """The vowels, those without a pause between them together."""
+    """Return the vowels, those without a pause between them together."""
     if recording.peak < SILENT_LEVEL:
         return []
     samples = recording.samples

@@ -30,9 +30,9 @@ _NO_SPEECH = ("SIL", "+NSN+", "+SPN+")
 
 @dataclass(frozen=True)
 class AcousticModel:
-    """phones: names in order; stay and leave: (phones, 3) log probabilities of a state's two ways on; spread: (3, 13),
-    the standard deviation of speech in the model's own features; centres and widths: (phones * 3, 3, 13), the mean and
-    the variance of each state."""
+    """How likely sounds are in each state of each phone. phones: names in order; stay and leave: (phones, 3) log
+    probabilities of a state's two ways on; spread: (3, 13), the standard deviation of speech in the model's own
+    features; centres and widths: (phones * 3, 3, 13), the mean and the variance of each state."""
 
     phones: tuple[str, ...]
     stay: Singles
@@ -45,7 +45,7 @@ class AcousticModel:
     _weights: Singles
 
     def index(self, phone: str) -> int:
-        """The row of a phone. KeyError if the model has none of that name."""
+        """Return the row of a phone. KeyError if the model has none of that name."""
         return _positions(self.phones)[phone]
 
     @property
@@ -54,7 +54,7 @@ class AcousticModel:
         return [row for row, name in enumerate(self.phones) if name not in _NO_SPEECH]
 
     def fitted(self, features: Singles, held: NDArray[np.bool_] | None = None) -> Singles:
-        """Features stretched so that this recording's speech spreads as the model's does; (frames, 3, 13).
+        """Return features stretched so that this recording's speech spreads as the model's does; (frames, 3, 13).
 
         Noise and a voice unlike the training voices flatten the features (Viikki & Laurila 1998, on normalising their
         variance); a recording of few frames is stretched less, as its own spread says less. What is held counts not.
@@ -68,14 +68,15 @@ class AcousticModel:
         return np.asarray(features * stretch, np.float32)
 
     def scores(self, features: Singles, progress: Callable[[float], None] = lambda share: None) -> Singles:
-        """Log likelihood of every frame in every state; (frames, 3, 13) -> (frames, phones*3).
+        """Return log likelihood of every frame in every state; (frames, 3, 13) -> (frames, phones*3).
 
         The features are fitted to the model first.
         """
         return self.scores_of(self.fitted(features), progress)
 
     def scores_of(self, features: Singles, progress: Callable[[float], None] = lambda share: None) -> Singles:
-        """The same of features that are fitted to the model already."""
+        """Return the log likelihood of every frame in every state, (frames, phones * 3), of features, (frames, 3,
+        13), that are fitted to the model already. progress: called with the share that is done."""
         out = np.empty((len(features), len(self.phones), STATES), np.float32)
         # Memory that is asked for anew at every step takes longer to get than to fill.
         room = np.empty(len(self.phones) * _BLOCK * self._terms.shape[3], np.float32)
@@ -86,9 +87,9 @@ class AcousticModel:
         return out.reshape(len(features), -1)
 
     def likeness(self, cepstra: Singles, every: int = 1) -> float:
-        """How much what is heard on some frames is like speech, of any phone: the mean log likelihood of the nearest
-        Gaussian of the cepstra alone, (frames, 13), once they lie and spread as the model's do. every: of how many
-        frames one is looked at."""
+        """Return how much what is heard on some frames is like speech, of any phone: the mean log likelihood of the
+        nearest Gaussian of the cepstra alone, (frames, 13), once they lie and spread as the model's do. every: of how
+        many frames one is looked at."""
         values = ((cepstra - cepstra.mean(axis=0)) * (self.spread[0] / (cepstra.std(axis=0) + 1e-3)))[::every]
         room = np.empty(len(self._of_speech) * _BLOCK * self._terms.shape[3], np.float32)
         blocks = (values[start : start + _BLOCK] for start in range(0, len(values), _BLOCK))
@@ -166,7 +167,7 @@ def _mixture_weights(path: Path, streams: int, gaussians: int, states: int) -> N
 
 @functools.cache
 def load(folder: Path | None = None) -> AcousticModel:
-    """The model in a folder, or the English one that comes with the recogniser library."""
+    """Return the model in a folder, or the English one that comes with the recogniser library."""
     folder = folder or Path(pocketsphinx.get_model_path("en-us/en-us"))
     phones = _phone_names(folder / "mdef")
     means, variances = _tensor(folder / "means"), np.maximum(_tensor(folder / "variances"), 1e-4)

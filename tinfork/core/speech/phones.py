@@ -35,7 +35,7 @@ _DROPPED = set("ːˑʰʲˠˤʷ̪̩̯̃͡‿ˈˌ")
 
 
 def from_arpabet(symbol: str) -> tuple[str, int]:
-    """A dictionary symbol such as "OW1" as (IPA, stress): 1 primary, 2 secondary, 0 none."""
+    """Return a dictionary symbol such as "OW1" as (IPA, stress): 1 primary, 2 secondary, 0 none."""
     base, mark = symbol.rstrip("012"), symbol[-1]
     stress = int(mark) if mark.isdigit() else 0
     if stress == 0 and base in ("AH", "ER"):
@@ -72,7 +72,7 @@ def parse_ipa(text: str) -> tuple[tuple[str, int], ...]:
 
 
 def ipa_text(sounds: Iterable[tuple[str, int]]) -> str:
-    """Sounds with their stress as text that parse_ipa reads back."""
+    """Return sounds with their stress as text that parse_ipa reads back."""
     return " ".join({0: "", 1: "ˈ", 2: "ˌ"}[stress] + ipa for ipa, stress in sounds)
 
 
@@ -92,12 +92,12 @@ def _sound_at(text: str, at: int) -> str:
 
 
 def is_vowel(sound: str) -> bool:
-    """Whether a sound in IPA is a vowel or a diphthong."""
+    """Return whether a sound in IPA is a vowel or a diphthong."""
     return any(to_arpabet(sound)[0].startswith(v) for v in "AEIOU")
 
 
 def plain(ipa: str) -> str:
-    """The sound without length, stress and secondary articulation: "uː" -> "u"."""
+    """Return the sound without length, stress and secondary articulation: "uː" -> "u"."""
     decomposed = unicodedata.normalize("NFD", ipa)
     kept = "".join(c for c in decomposed if c not in _DROPPED)
     return unicodedata.normalize("NFC", kept)
@@ -105,7 +105,7 @@ def plain(ipa: str) -> str:
 
 @functools.cache
 def to_arpabet(ipa: str) -> tuple[str, ...]:
-    """The English model's phones that stand for one IPA sound; one or more, never none."""
+    """Return the English model's phones that stand for one IPA sound; one or more, never none."""
     for form in (ipa, plain(ipa)):
         if form in _IPA_TO_ARPABET:
             return tuple(_IPA_TO_ARPABET[form].split())
@@ -115,7 +115,7 @@ def to_arpabet(ipa: str) -> tuple[str, ...]:
 
 @functools.cache
 def nearest_of(ipa: str, candidates: tuple[str, ...]) -> str:
-    """The candidate sound whose articulatory features are closest to this one."""
+    """Return the candidate sound whose articulatory features are closest to this one."""
     distance = load_features().weighted_feature_edit_distance
     return min(candidates, key=lambda other: distance(plain(ipa) or "ə", other))
 
@@ -129,7 +129,7 @@ def _nearest(segment: str) -> str:
 
 @functools.cache
 def load_features() -> panphon.distance.Distance:
-    """The articulatory features of every sound of the IPA; loaded once, in some seconds."""
+    """Return the articulatory features of every sound of the IPA; loaded once, in some seconds."""
     return panphon.distance.Distance()
 
 

@@ -31,7 +31,7 @@ Lexicon = Mapping[tuple[str, str], tuple[Pronunciation, ...]]
 
 
 def pronounce(tokens: Iterable[Token], lexicon: Lexicon | None = None) -> list[Spoken | None]:
-    """One Spoken for each token, in order; None for a token nobody can say a sound of."""
+    """Return one Spoken for each token, in order; None for a token nobody can say a sound of."""
     tokens = list(tokens)
     known = {(w, t.language): _look_up(w, t.language, lexicon or {}) for t in tokens for w in t.spoken}
     guesses = _guess([key for key, variants in known.items() if not variants])

@@ -26,13 +26,14 @@ def _loudness(energy: Singles) -> NDArray[np.float64]:
 
 
 def stands_out(energy: Singles) -> bool:
-    """Whether anything in a sound is louder than the rest, as speech is."""
+    """Return whether anything in a sound is louder than the rest, as speech is."""
     loudness = _loudness(energy)
     return bool(loudness.max() - np.quantile(loudness, 0.05) > LEAST_RANGE)
 
 
 def drawn_to_silence(scores: Singles, energy: Singles, acoustic: AcousticModel) -> Singles:
-    """Scores in which silence fits better where the sound stays quiet; (frames, states). The sound must stand out."""
+    """Return scores in which silence fits better where the sound stays quiet; (frames, states). The sound must stand
+    out."""
     loudness = _loudness(energy)[: 2 * len(scores)]
     by_frame = np.pad(loudness, (0, 2 * len(scores) - len(loudness)), mode="edge").reshape(-1, 2).mean(axis=1)
     low, high = np.quantile(by_frame, 0.05), by_frame.max()

@@ -160,7 +160,7 @@ def _quoted(texts: Sequence[str]) -> str:
 
 
 def known_beforehand(lines: Sequence[LineToRead], speaking: Speaking, frames: int) -> align.Bias | None:
-    """What the lines' times and the speakers' stretches say of where words lie; None when they say nothing.
+    """Return what the lines' times and the speakers' stretches say of where words lie; None when they say nothing.
 
     A line is drawn to its times by a loss that grows with the distance; outside a speaker's stretches the loss is so
     large that only words that fit nowhere else end up there, so that the search stays total.
@@ -298,7 +298,7 @@ class _Assembly:
         return self._take(piece.last)
 
     def rest(self) -> tuple[Line, ...]:
-        """The lines that are left when no piece is."""
+        """Return the lines that are left when no piece is."""
         return self._take(len(self._script.units) + 1)
 
     def _take(self, units: int) -> tuple[Line, ...]:

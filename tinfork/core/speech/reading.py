@@ -22,8 +22,8 @@ class Sound:
 
 @dataclass(frozen=True)
 class Word:
-    """guessed: the pronunciation is a guess, no dictionary had the word; source_id: the number of the sound its times
-    count in, 0 where they count in the whole reading's.
+    """A word, where it is heard. guessed: the pronunciation is a guess, no dictionary had the word; source_id: the
+    number of the sound its times count in, 0 where they count in the whole reading's.
 
     said: False where the word was written but not heard; its sounds then last no time. extra: stretches beside it where
     speech was heard that is not written. What a person set: pinned, the numbers of its edges that stay where they are
@@ -60,7 +60,7 @@ class Word:
         return self.decided or bool(self.pinned)
 
     def with_edges(self, edges: Sequence[float]) -> "Word":
-        """The word with its sounds one after the other between other edges."""
+        """Return the word with its sounds one after the other between other edges."""
         placed = tuple(
             Sound(sound.ipa, _at(a), _at(b), sound.confidence, sound.stress, sound.level)
             for sound, a, b in zip(self.sounds, edges[:-1], edges[1:], strict=True)
@@ -87,9 +87,9 @@ class Line:
 
 @dataclass(frozen=True)
 class Reading:
-    """seconds: length of the sound; rate: its own sample rate in Hz; notes: sentences for the user; lost: words a
-    person had set that no longer have a place, each with the id of its line; warps: of each speaker how much higher
-    their formants lie than usual, where it was found."""
+    """What was read of a sound. seconds: length of the sound; rate: its own sample rate in Hz; notes: sentences for
+    the user; lost: words a person had set that no longer have a place, each with the id of its line; warps: of each
+    speaker how much higher their formants lie than usual, where it was found."""
 
     seconds: float
     rate: int
@@ -100,22 +100,22 @@ class Reading:
     warps: Mapping[int, float] = field(default_factory=dict)
 
     def words(self) -> Iterator[Word]:
-        """All words in order."""
+        """Return all words in order."""
         return (word for line in self.lines for word in line.words)
 
     def sounds(self) -> Iterator[Sound]:
-        """All sounds in order; those of words that were not said last no time."""
+        """Return all sounds in order; those of words that were not said last no time."""
         return (sound for word in self.words() for sound in word.sounds)
 
 
 def moved(line: Line, by: float) -> Line:
-    """A line with all that is in it some seconds later."""
+    """Return a line with all that is in it some seconds later."""
     words = tuple(moved_word(word, by) for word in line.words)
     return replace(line, start=_at(line.start + by), end=_at(line.end + by), words=words)
 
 
 def moved_word(word: Word, by: float) -> Word:
-    """A word with its sounds some seconds later."""
+    """Return a word with its sounds some seconds later."""
     extra = tuple((_at(start + by), _at(end + by)) for start, end in word.extra)
     return replace(word.with_edges([edge + by for edge in word.edges]), extra=extra)
 

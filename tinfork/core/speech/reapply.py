@@ -20,7 +20,7 @@ class Slot:
 
 
 def reapplied(before: Line | None, written: Sequence[str], same_text: bool) -> tuple[list[Slot], list[Word]]:
-    """The places of a line, and the words a person had set that no longer have one.
+    """Return the places of a line, and the words a person had set that no longer have one.
 
     written: the line's words now. same_text: the line's text has not changed since it was read, so that words a person
     put in, parted or joined on the desk stay as they are.
@@ -45,7 +45,7 @@ def reapplied(before: Line | None, written: Sequence[str], same_text: bool) -> t
 
 
 def in_order(words: Sequence[Word], seconds: float) -> set[int]:
-    """The largest set of pinned words whose pins lie one after the other inside the sound, by their numbers.
+    """Return the largest set of pinned words whose pins lie one after the other inside the sound, by their numbers.
 
     The rest cannot all stand where a person put them. A longest chain of intervals, by patience sorting.
     """

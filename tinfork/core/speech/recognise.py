@@ -39,7 +39,8 @@ class HeardLine:
 
 
 def heard_lines(recording: Recording, progress: Callable[[float], None] = lambda share: None) -> list[HeardLine]:
-    """The words heard in a recording, a new line after each long pause. ScriptError when the set model is no model."""
+    """Return the words heard in a recording, a new line after each long pause. ScriptError when the set model is no
+    model."""
     decoder = _decoder()
     words: list[tuple[str, float, float]] = []
     total = max(1, len(recording.samples))
@@ -52,7 +53,7 @@ def heard_lines(recording: Recording, progress: Callable[[float], None] = lambda
 
 
 def probably_said(recording: Recording, start: float, end: float) -> str:
-    """The English words that are heard between two times, in seconds; "" for none."""
+    """Return the English words that are heard between two times, in seconds; "" for none."""
     first, last = (max(0, int((time + by) * READ_RATE)) for time, by in ((start, -_BESIDE), (end, _BESIDE)))
     decoder = _kept_decoder(os.environ.get(SETTING))
     return " ".join(text for text, _, _ in _decoded(decoder, recording.samples[first:last]))

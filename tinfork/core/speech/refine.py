@@ -38,8 +38,8 @@ Ints = NDArray[np.int64]
 
 
 def bands(samples: Singles, warp: Warp = 1.0) -> Singles:
-    """Log energy in eight bands every 5 ms of 16 kHz sound; (hops, 8). warp: how much higher the formants of the voice
-    lie than usual."""
+    """Return log energy in eight bands every 5 ms of 16 kHz sound; (hops, 8). warp: how much higher the formants of the
+    voice lie than usual."""
     hop = round(HOP_SECONDS * SAMPLE_RATE)
     total = len(samples) // hop + 1
     padded = np.pad(samples, (_WINDOW // 2, _WINDOW + hop))
@@ -58,7 +58,8 @@ def bands(samples: Singles, warp: Warp = 1.0) -> Singles:
 
 
 def kind_of(phone: int, acoustic: AcousticModel) -> int:
-    """Which kind of sound a model phone is, 0 to KINDS - 1; a phone added to the model's own counts as silence."""
+    """Return which kind of sound a model phone is, 0 to KINDS - 1; a phone added to the model's own counts as
+    silence."""
     return _kinds(acoustic.phones)[phone] if phone < len(acoustic.phones) else SILENCE
 
 
@@ -68,7 +69,7 @@ def _kinds(phones: tuple[str, ...]) -> list[int]:
 
 
 def described(energy: Singles, seconds: Floats, before: Ints, after: Ints) -> Floats:
-    """What the maps see of boundaries at some times between sounds of some kinds; (boundaries, SIZE)."""
+    """Return what the maps see of boundaries at some times between sounds of some kinds; (boundaries, SIZE)."""
     hops = np.round(seconds / HOP_SECONDS).astype(int)
     around = energy[np.clip(hops[:, None] + OFFSETS, 0, len(energy) - 1)]
     shape = ((around - around.mean(axis=1, keepdims=True)) * _SCALE).reshape(len(hops), -1)
@@ -79,7 +80,7 @@ def described(energy: Singles, seconds: Floats, before: Ints, after: Ints) -> Fl
 
 
 def moved(energy: Singles, seconds: Floats, before: Ints, after: Ints, maps: Floats | None = None) -> Floats:
-    """Where boundaries lie after all maps. maps: (rounds, SIZE), or None for those that come with the engine."""
+    """Return where boundaries lie after all maps. maps: (rounds, SIZE), or None for those that come with the engine."""
     seconds = np.asarray(seconds, np.float64)
     for weights in _maps() if maps is None else maps:
         off = described(energy, seconds, before, after) @ weights
@@ -88,7 +89,7 @@ def moved(energy: Singles, seconds: Floats, before: Ints, after: Ints, maps: Flo
 
 
 def refined(spans: Sequence[Span], energy: Singles, acoustic: AcousticModel) -> tuple[Span, ...]:
-    """Spans that follow one another, with the boundaries between them moved; the first and the last edge stay.
+    """Return spans that follow one another, with the boundaries between them moved; the first and the last edge stay.
 
     No span becomes shorter than 10 ms, or than it was.
     """

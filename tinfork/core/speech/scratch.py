@@ -34,14 +34,14 @@ _STRESS = {0: "", 1: "'", 2: ","}
 
 @dataclass(frozen=True)
 class Voice:
-    """name: as a person picks it; code: as speak takes it."""
+    """A synthesised voice. name: as a person picks it; code: as speak takes it."""
 
     code: str
     name: str
 
 
 def voices(language: str) -> list[Voice]:
-    """The voices that speak a language: eSpeak NG in every one it knows, Flite in English too."""
+    """Return the voices that speak a language: eSpeak NG in every one it knows, Flite in English too."""
     found = [Voice(_ESPEAK, "eSpeak NG")]
     if is_english(language):
         found += [Voice(code, name) for code, name in _FLITE.items()]

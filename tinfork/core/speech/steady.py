@@ -18,8 +18,8 @@ _COUNTS = 0.15
 
 
 def held(static: Singles, spread: Singles) -> NDArray[np.bool_]:
-    """(frames,) where a sound stays as it is for long, but for its first and last moments. static: (frames, 13) its
-    cepstra; spread: the model's."""
+    """Return (frames,) where a sound stays as it is for long, but for its first and last moments. static: (frames,
+    13) its cepstra; spread: the model's."""
     change = np.sqrt(((first_differences(static) / spread[1]) ** 2).mean(axis=1))
     still = binary_opening(uniform_filter1d(change, _SMOOTH_FRAMES) < _STEADY, np.ones(_LEAST_FRAMES))
     edges = np.flatnonzero(np.diff(still.astype(np.int8), prepend=0, append=0))
@@ -30,7 +30,7 @@ def held(static: Singles, spread: Singles) -> NDArray[np.bool_]:
 
 
 def counted_once(scores: Singles, there: NDArray[np.bool_]) -> Singles:
-    """Scores, (frames, states), in which the states differ less where a sound is held."""
+    """Return scores, (frames, states), in which the states differ less where a sound is held."""
     own = scores[there]
     best = own.max(axis=1, keepdims=True)
     scores[there] = best + _COUNTS * (own - best)

@@ -29,8 +29,8 @@ _CLEAN_DB, _NOISY_DB, _AUDIBLE_DB, _QUIET_SHARE = 30.0, 18.0, 60.0, 0.12
 
 
 def warps_of(power: Singles, acoustic: AcousticModel, there: NDArray[np.bool_] | None = None) -> tuple[float, ...]:
-    """By how much the formants of a voice lie higher than usual, one of WARPS, the usual for too little speech; after
-    it what else may be.
+    """Return by how much the formants of a voice lie higher than usual, one of WARPS, the usual for too little speech;
+    after it what else may be.
 
     power: as features.spectra gives it; there: (frames,) where the voice is heard, if others are heard too.
     """

@@ -45,8 +45,8 @@ def read_unscripted(
     progress: Progress = lambda share: None,
     first: Callable[[Reading], None] = lambda reading: None,
 ) -> tuple[Reading, list[HeardLine], str]:
-    """A reading, the lines that were heard for it if any, and which of HEARD, SOUNDS and LOUDNESS it rests on. Total on
-    any recording. ScriptError for a language that is not known.
+    """Return a reading, the lines that were heard for it if any, and which of HEARD, SOUNDS and LOUDNESS it rests on.
+    Total on any recording. ScriptError for a language that is not known.
 
     first: where words are still to be recognised, called with the reading by the sounds alone, which takes a tenth of
     the time.
@@ -68,7 +68,7 @@ def read_unscripted(
 
 
 def read_sounds(recording: Recording, language: str) -> Reading:
-    """A reading by the sounds alone, or by the loudness where no speech is found. Total on any recording."""
+    """Return a reading by the sounds alone, or by the loudness where no speech is found. Total on any recording."""
     return _without_words(recording, check_language(language), _heard(recording))
 
 

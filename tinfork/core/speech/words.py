@@ -29,7 +29,8 @@ _DIRECTION = re.compile(r"\[[^\[\]]*\]|\([^()]*\)")
 
 @dataclass(frozen=True)
 class Token:
-    """text: as written, without its outer punctuation; spoken: the words said; language: whose sounds they have."""
+    """A word as it is written and said. text: as written, without its outer punctuation; spoken: the words said;
+    language: whose sounds they have."""
 
     text: str
     spoken: tuple[str, ...]
@@ -37,7 +38,7 @@ class Token:
 
 
 def split_lines(script: str) -> list[str]:
-    """The lines of a script that are not empty. ScriptError when it is longer than the limit."""
+    """Return the lines of a script that are not empty. ScriptError when it is longer than the limit."""
     if len(script) > MAX_SCRIPT_CHARACTERS:
         raise ScriptError(
             f"The script has {len(script):,} characters; one scene takes up to {MAX_SCRIPT_CHARACTERS:,}. Split it."
@@ -46,12 +47,12 @@ def split_lines(script: str) -> list[str]:
 
 
 def spoken_part(line: str) -> str:
-    """A line without its bracketed directions, such as (softly) or [to the goat]."""
+    """Return a line without its bracketed directions, such as (softly) or [to the goat]."""
     return _DIRECTION.sub(" ", line)
 
 
 def tokens(line: str, language: str) -> list[Token]:
-    """The speakable words of a line in order; directions, marks, dashes and emoji on their own are left out."""
+    """Return the speakable words of a line in order; directions, marks, dashes and emoji on their own are left out."""
     found = []
     for written in unicodedata.normalize("NFC", spoken_part(line)).split():
         for piece in re.split(r"[—–…/]+|--+|\.{2,}", written):
@@ -74,7 +75,7 @@ def _token(written: str, language: str) -> Token | None:
 
 
 def is_english(language: str) -> bool:
-    """Whether the English dictionary serves this language code."""
+    """Return whether the English dictionary serves this language code."""
     return language == "en" or language.startswith("en-")
 
 

@@ -7,14 +7,14 @@ USERNAME = "demo-animator"
 
 
 def demo_person() -> User | None:
-    """The demo's person, when the demo is switched on and loaded."""
+    """Return the demo's person, when the demo is switched on and loaded."""
     if not settings.TINFORK_DEMO:
         return None
     return User.objects.filter(username=USERNAME, is_active=True).first()
 
 
 def make_demo_person() -> User:
-    """The demo's person, made if need be."""
+    """Return the demo's person, made if need be."""
     person, made = User.objects.get_or_create(
         username=USERNAME, defaults={"first_name": "Demo", "last_name": "Animator"}
     )

@@ -21,12 +21,12 @@ class WrongCode(TinForkError):
 
 
 def nobody_yet() -> bool:
-    """Whether there is nobody but the demo's person."""
+    """Return whether there is nobody but the demo's person."""
     return not User.objects.exclude(username=USERNAME).exists()
 
 
 def code() -> str:
-    """What shows that somebody has this machine's data folder before them; made when it is first asked for."""
+    """Return what shows that somebody has this machine's data folder before them; made when it is first asked for."""
     path = settings.DATA / "first-person-code"
     try:
         with open(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:

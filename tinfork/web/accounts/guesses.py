@@ -19,13 +19,13 @@ class TooManyGuesses(TinForkError):
 
 
 def address_of(request: HttpRequest) -> str:
-    """Where a request comes from, as our own front says where one stands before us."""
+    """Return where a request comes from, as our own front says where one stands before us."""
     own = request.META.get("REMOTE_ADDR", "")
     return str((request.headers.get("X-Real-IP") if settings.BEHIND_FRONT else None) or own)
 
 
 def locked_out(request: HttpRequest, *_: object, **__: object) -> HttpResponse:
-    """The page somebody gets who guesses on."""
+    """Return the page somebody gets who guesses on."""
     return render(request, "trouble.html", {"sentence": TOO_MANY, "status": 429}, status=429)
 
 

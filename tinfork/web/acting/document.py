@@ -17,8 +17,8 @@ Map = dict[str, Any]
 
 
 def lane_document(stage: Stage, lane: Lane) -> Map:
-    """A lane as maps, before its lead: of each dial by frame its value and ease; drawings set by first frame; gestures
-    by number."""
+    """Return a lane as maps, before its lead: of each dial by frame its value and ease; drawings set by first frame;
+    gestures by number."""
     placed = stage.place(replace(lane, lead=0))
     return {
         "keys": {dial: _keys(placed, dial) for dial in DIALS},
@@ -68,7 +68,7 @@ def _patch(stage: Stage, part: str, before: Map) -> Map:
 
 
 def head_document(acting: Acting) -> Map:
-    """Acting but for its lanes."""
+    """Return acting but for its lanes."""
     return {
         "id": acting.pk,
         "version": acting.version,
@@ -81,7 +81,7 @@ def head_document(acting: Acting) -> Map:
 
 
 def acting_document(stage: Stage) -> Map:
-    """All of a character's acting in a scene."""
+    """Return all of a character's acting in a scene."""
     acting = stage.acting
     lanes = {part: lane_document(stage, lane) for part, lane in acting.all_lanes().items()}
     lines = [[one.line, one.frame, one.end] for one in stage.lines]
@@ -98,7 +98,7 @@ def acting_document(stage: Stage) -> Map:
 
 
 def moments_of(stage: Stage) -> dict[int, list[int]]:
-    """The key moments of phrases, by their lines, where they lie in the scene now."""
+    """Return the key moments of phrases, by their lines, where they lie in the scene now."""
     found = {}
     for line, own in stage.acting.notes.items():
         frames = [_frame_of(frame, source, stage) for frame, source in own.moments]
@@ -116,16 +116,16 @@ def _frame_of(frame: int, source: int, stage: Stage) -> int | None:
 
 
 def whole_document(acting: Acting) -> Map:
-    """A patch that brings everything, as where an edit was refused."""
+    """Return a patch that brings everything, as where an edit was refused."""
     stage = stage_of(acting)
     lanes = {part: lane_document(stage, lane) for part, lane in acting.all_lanes().items()}
     return head_document(acting) | {"whole": lanes, "lanes": {}, "moments": moments_of(stage)}
 
 
 def patch_document(acting: Acting, changes: Changes) -> Map:
-    """What changes that were made changed of acting: in "lanes" for each part the entries of its maps that are others
-    now, None for those that are gone; "whole": all lanes, where an edit was refused, or made after others that the
-    page does not know."""
+    """Return what changes that were made changed of acting: in "lanes" for each part the entries of its maps that are
+    others now, None for those that are gone; "whole": all lanes, where an edit was refused, or made after others that
+    the page does not know."""
     own = [(one, before) for one, before in changes if isinstance(one, Acting) and one.pk == acting.pk]
     acting = own[-1][0] if own else acting
     if acting.merged:
@@ -143,7 +143,7 @@ def patch_document(acting: Acting, changes: Changes) -> Map:
 
 
 def differences(old: Map, new: Map) -> Map:
-    """The entries of nested maps that are others; None for those that are gone.
+    """Return the entries of nested maps that are others; None for those that are gone.
 
     >>> differences({"a": {"1": 2, "3": 4}}, {"a": {"1": 5}})
     {'a': {'1': 5, '3': None}}
@@ -163,6 +163,6 @@ def differences(old: Map, new: Map) -> Map:
 
 
 def poses_document(acting: Acting) -> list[Map]:
-    """The poses that are kept in the production."""
+    """Return the poses that are kept in the production."""
     own = SavedPose.objects.filter(production=acting.scene.production_id)
     return [{"id": pose.pk, "name": pose.name, "parts": sorted(pose.parts)} for pose in own]

@@ -24,13 +24,14 @@ Parts = dict[str, Any]
 
 
 def part_of(name: str) -> tuple[str, str] | None:
-    """The field and the face's part that a part of acting so called is kept in; None for one that is kept otherwise."""
+    """Return the field and the face's part that a part of acting so called is kept in; None for one that is kept
+    otherwise."""
     return next(((field, name.removeprefix(kind)) for kind, field in _KEPT.items() if name.startswith(kind)), None)
 
 
 def kept_lane(lane: Lane, like: Lane | None = None, body: Any = None, gestures: Any = None) -> Parts:
-    """What a lane's row keeps of it, made plain; None where there is nothing. body, gestures: what the row of a lane it
-    is made from (like) keeps: what both share is taken from there, and not made plain again."""
+    """Return what a lane's row keeps of it, made plain; None where there is nothing. body, gestures: what the row of a
+    lane it is made from (like) keeps: what both share is taken from there, and not made plain again."""
     like, known = like or Lane(), body or {}
     rows = {id(own): row for own, row in zip(like.gestures, gestures or (), strict=False)}
     same = {dial for dial, own in lane.keys.items() if known and own is like.keys.get(dial)}
@@ -44,7 +45,7 @@ def kept_lane(lane: Lane, like: Lane | None = None, body: Any = None, gestures: 
 
 
 def restored_lane(body: Any, gestures: Any) -> Lane:
-    """The lane that a row keeps."""
+    """Return the lane that a row keeps."""
     return restore({**(body or {}), "gestures": gestures or []}, Lane)
 
 
@@ -90,7 +91,7 @@ class Acting(Document):
 
     @classmethod
     def of_area(cls, scene: Scene, area: str) -> "Acting | None":
-        """The scene's acting that the edit log calls so."""
+        """Return the scene's acting that the edit log calls so."""
         own = cls.objects.filter(scene=scene).select_related("character")
         return own.filter(pk=int(area.split()[1])).first() if area.startswith("acting ") else None
 
@@ -100,7 +101,7 @@ class Acting(Document):
         return {}
 
     def kept(self, field: str, part: str) -> Any:
-        """What a lane's row keeps in a field; None where there is nothing. Loaded once."""
+        """Return what a lane's row keeps in a field; None where there is nothing. Loaded once."""
         if (field, part) not in self._kept:
             self._kept[field, part] = self.lanes.filter(part=part).values_list(field, flat=True).first()
         return self._kept[field, part]
@@ -111,7 +112,7 @@ class Acting(Document):
         super().read_again()
 
     def decided(self, names: Iterable[str]) -> dict[str, Any]:
-        """Every lane is two parts, called "lane" and "gestures" and its part; None where there is none."""
+        """Return every lane is two parts, called "lane" and "gestures" and its part; None where there is none."""
         names = list(names)
         found = {name: self.kept(*where) for name in names if (where := part_of(name))}
         return found | super().decided(name for name in names if name not in found)
@@ -139,8 +140,8 @@ class Acting(Document):
             self._kept |= {(field, part): value for field, value in zip(wanted, kept, strict=True)}
 
     def lane(self, part: str, *fields: str) -> Lane:
-        """A part's lane; an empty one where nothing was decided or proposed. fields: what is asked for of it, its
-        "gestures", its "body", or of the body all but the keys ("shows"); everything where none is named."""
+        """Return a part's lane; an empty one where nothing was decided or proposed. fields: what is asked for of it,
+        its "gestures", its "body", or of the body all but the keys ("shows"); everything where none is named."""
         stored = _stored(fields)
         body, gestures = (self.kept(field, part) if field in stored else None for field in ("body", "gestures"))
         if body and fields and "body" not in fields:
@@ -148,7 +149,7 @@ class Acting(Document):
         return restored_lane(body, gestures)
 
     def all_lanes(self) -> dict[str, Lane]:
-        """Every lane in which there is something, by its part."""
+        """Return every lane in which there is something, by its part."""
         for part, body, gestures in self.lanes.values_list("part", "body", "gestures"):
             self._kept |= {("body", part): body, ("gestures", part): gestures}
         own = {part: self.lane(part) for part in dict.fromkeys(part for _, part in self._kept)}
@@ -209,7 +210,7 @@ class SavedPose(models.Model):
 
 
 def acting_of(scene: Scene, character: Character) -> Acting:
-    """A character's acting in a scene, made if need be."""
+    """Return a character's acting in a scene, made if need be."""
     found = Acting.objects.get_or_create(scene=scene, character=character)[0]
     found.scene, found.character = scene, character
     return found

@@ -24,7 +24,7 @@ _CLOSED = {"press", "tuck"}
 
 
 def stage_of(acting: Acting) -> "Stage":
-    """The stage of acting as it was when this object of it first asked; all that use the object share it."""
+    """Return the stage of acting as it was when this object of it first asked; all that use the object share it."""
     if "_stage" not in vars(acting):
         vars(acting)["_stage"] = Stage(acting)
     found: Stage = vars(acting)["_stage"]
@@ -59,14 +59,14 @@ class Stage:
         return face_shown(self.acting.character)
 
     def part(self, name: str) -> Part:
-        """A part of the face. ActingError where it has none of the name."""
+        """Return a part of the face. ActingError where it has none of the name."""
         found = self.face.part(name)
         if found is None:
             raise ActingError(f"{self.acting.character}'s face has no part “{name}”; reload the page.")
         return found
 
     def place(self, lane: Lane) -> PlacedLane:
-        """A lane in the scene."""
+        """Return a lane in the scene."""
         return place(lane, self.where, self.acting.amounts)
 
     @cached_property
@@ -79,19 +79,20 @@ class Stage:
         return sorted((one for one in own if one.end > one.frame), key=lambda one: one.frame)
 
     def line(self, line: int) -> LineSpan:
-        """One of them, by the script's line. ActingError where it is not said here."""
+        """Return one of them, by the script's line. ActingError where it is not said here."""
         found = next((one for one in self.lines if one.line == line), None)
         if found is None:
             raise ActingError("This phrase is not said in the scene any more; reload the page.")
         return found
 
     def locked(self) -> list[range]:
-        """The frames of the phrases that are finished."""
+        """Return the frames of the phrases that are finished."""
         done = {line for line, own in self.acting.notes.items() if own.locked}
         return [range(one.frame, one.end) for one in self.lines if one.line in done] if done else []
 
     def speech(self, numbers: list[int]) -> Speech:
-        """What is said, with the words of some lines, by their places; of the others where they begin and end."""
+        """Return what is said, with the words of some lines, by their places; of the others where they begin and
+        end."""
         wanted = {self.lines[n].number for n in numbers}
         shown = self.placed.shown(sorted(wanted, key=self.placed.places.__getitem__))
         words = {self.lines[n].line: [line for _, line in shown if line.id == self.lines[n].line] for n in numbers}

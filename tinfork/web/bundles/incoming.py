@@ -115,7 +115,7 @@ _PLAIN_PARTS: dict[str, Any] = {
 
 
 def bring_in(person: Person, bundle: Opened) -> Production:
-    """The production in a bundle as the person's own, whole or not at all. BundleError when it cannot be."""
+    """Return the production in a bundle as the person's own, whole or not at all. BundleError when it cannot be."""
     try:
         asked = msgspec.convert(bundle.production, document.Production)
     except msgspec.ValidationError as amiss:

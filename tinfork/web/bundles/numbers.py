@@ -25,12 +25,12 @@ _PATTERNS: dict[tuple[str, str], tuple[tuple[str, Pattern], ...]] = {
 
 
 def renumbered(kind: str, parts: dict[str, Any], number: Number) -> dict[str, Any]:
-    """What people decided of a document of a kind (sound, script, sheet or stave), by its parts."""
+    """Return what people decided of a document of a kind (sound, script, sheet or stave), by its parts."""
     return {name: _in_part(kind, name, value, number) for name, value in parts.items()}
 
 
 def renumbered_changes(kind: str, changes: dict[str, list[Any]], number: Number) -> dict[str, list[Any]]:
-    """The changes of an edit, as tinfork.web.edits.diff has them."""
+    """Return the changes of an edit, as tinfork.web.edits.diff has them."""
     return {name: [_in_change(kind, name, change, number) for change in own] for name, own in changes.items()}
 
 

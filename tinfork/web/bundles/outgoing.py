@@ -79,7 +79,7 @@ class _Outgoing:
         self.files: dict[str, Path] = {}
 
     def production(self, scenes: Sequence[Scene] | None) -> document.Production:
-        """Everything, as it is at one moment."""
+        """Return everything, as it is at one moment."""
         own = self._of
         hold(own)
         every = list(Scene.everything.filter(production=own).order_by("pk"))

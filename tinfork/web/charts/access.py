@@ -21,7 +21,7 @@ def check_chart(person: Person, chart: MouthChart, need: str) -> None:
 
 
 def may_change(person: Person, chart: MouthChart) -> bool:
-    """Whether the person may edit the chart."""
+    """Return whether the person may edit the chart."""
     try:
         check_chart(person, chart, "edit")
     except Http404:

@@ -58,13 +58,13 @@ class MouthChart(Removable):
         return self.part == self.Of.HEAD
 
     def usable(self) -> "list[ChartDrawing]":
-        """The drawings that mouths are planned with: the neutral ones that are not kept for hands; where there are
-        none, any."""
+        """Return the drawings that mouths are planned with: the neutral ones that are not kept for hands; where there
+        are none, any."""
         known = list(self.drawings.all())
         return [d for d in known if d.mood == NEUTRAL and not d.special] or known
 
     def planning(self) -> Chart | None:
-        """Those drawings as the core's value; None where there are none."""
+        """Return those drawings as the core's value; None where there are none."""
         usable = self.usable()
         return Chart(tuple(Drawing(d.called, d.articulation) for d in usable)) if usable else None
 
@@ -127,7 +127,7 @@ class ChartDrawing(Removable, Pictured):
         return Registration(self.x, self.y, self.scale, self.turn)
 
     def markup(self, href: str) -> str:
-        """It on its anchor, as SVG. href: where its picture is."""
+        """Return it on its anchor, as SVG. href: where its picture is."""
         return markup(href, self.width, self.height, self.registration)
 
 
@@ -144,6 +144,6 @@ class Worn(models.Model):
 
 
 def worn_by(character: Character) -> Worn | None:
-    """What a character speaks with, if it is not the built-in mouths and has drawings."""
+    """Return what a character speaks with, if it is not the built-in mouths and has drawings."""
     worn = Worn.objects.filter(character=character, chart__removed=None).select_related("chart").first()
     return worn if worn and worn.chart.drawings.exists() else None

@@ -9,13 +9,13 @@ from .models import ChartDrawing
 
 
 def moods_of(drawings: Sequence[ChartDrawing]) -> list[str]:
-    """The moods there are, neutral first."""
+    """Return the moods there are, neutral first."""
     return sorted({d.mood for d in drawings}, key=lambda mood: (mood != NEUTRAL, mood))
 
 
 def in_mood(drawings: Sequence[ChartDrawing], mood: str) -> dict[str, str]:
-    """What is shown in a mood for each neutral drawing, by the names they have in tracks: the mood's drawing of that
-    name, or the one nearest to it if that passes for it. What is not named has none, and stays as it is."""
+    """Return what is shown in a mood for each neutral drawing, by the names they have in tracks: the mood's drawing of
+    that name, or the one nearest to it if that passes for it. What is not named has none, and stays as it is."""
     own = [d for d in drawings if d.mood == mood and not d.special] if mood != NEUTRAL else []
     names = {d.name: d for d in own}
     found = {}
@@ -31,7 +31,7 @@ def in_mood(drawings: Sequence[ChartDrawing], mood: str) -> dict[str, str]:
 
 
 def lacking(drawings: Sequence[ChartDrawing], mood: str) -> list[str]:
-    """The neutral drawings that a mood has nothing for, and that are shown in it."""
+    """Return the neutral drawings that a mood has nothing for, and that are shown in it."""
     if mood == NEUTRAL:
         return []
     found = in_mood(drawings, mood)

@@ -72,5 +72,5 @@ def pictured(picture: Prepared, folder: Path) -> dict[str, Any]:
 
 
 def small(name: str) -> str:
-    """The name of the small picture beside a kept one."""
+    """Return the name of the small picture beside a kept one."""
     return f"{name.removesuffix('.png')}.small.png"

@@ -53,7 +53,7 @@ PARTS = {"eyes": {"bulbs": False}, "lids": {"half": True, "shut": True}}
 
 
 def carved(shape: str) -> str:
-    """One of Brede's mouths for a shape, cut with straight strokes, as SVG."""
+    """Return one of Brede's mouths for a shape, cut with straight strokes, as SVG."""
     a = dict(zip(ARTICULATORS, SHAPES[shape].place, strict=True))
     half, drop = (19 + 46 * a["width"]) * (1 - 0.46 * a["rounding"]), 64 * a["jaw"]
     if a["jaw"] < 0.06:

@@ -23,7 +23,7 @@ _TAIL_SECONDS = 0.6
 
 
 def voice_file(scene: SceneText, member: CastMember | None) -> Path:
-    """Where the sound of a character in a scene is kept; of everybody, where they were recorded together."""
+    """Return where the sound of a character in a scene is kept; of everybody, where they were recorded together."""
     return FOLDER / (f"{scene.slug}-{member.name.lower()}.flac" if member else f"{scene.slug}.flac")
 
 
@@ -75,7 +75,8 @@ def _speak(member: CastMember, line: Said) -> NDArray[np.float32]:
 
 
 def held(samples: NDArray[np.float32], at: int, seconds: float, rate: int) -> NDArray[np.float32]:
-    """A sound that is held at a sample of it for so many seconds more: a few of its periods there, again and again."""
+    """Return a sound that is held at a sample of it for so many seconds more: a few of its periods there, again and
+    again."""
     around = round(0.025 * rate)
     own = samples[max(0, at - around) : at + around]
     alike = np.correlate(own, own, "full")[len(own) - 1 :]

@@ -32,8 +32,8 @@ SLICE = 1440
 
 
 def scene_document(person: Person, scene: Scene, staves: Iterable[Placed]) -> dict[str, Any]:
-    """What every page begins with that shows a scene, and learns what others change in it: its sound, and the first
-    slice of staves."""
+    """Return what every page begins with that shows a scene, and learns what others change in it: its sound, and the
+    first slice of staves."""
     return {
         "scene": time_base(scene),
         "mayEdit": may(person, scene.production, "edit"),
@@ -47,7 +47,7 @@ def scene_document(person: Person, scene: Scene, staves: Iterable[Placed]) -> di
 
 
 def head_document(placed: Placed) -> dict[str, Any]:
-    """A stave but for what lies in its lanes."""
+    """Return a stave but for what lies in its lanes."""
     stave = placed.stave
     return {
         "id": stave.pk,
@@ -66,7 +66,7 @@ def head_document(placed: Placed) -> dict[str, Any]:
 
 
 def fixed_document(placed: Placed) -> dict[str, Any]:
-    """What of a stave no edit of it changes."""
+    """Return what of a stave no edit of it changes."""
     stave = placed.stave
     return {
         "character": stave.character.name,
@@ -90,7 +90,7 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
 
 
 def stave_document(placed: Placed, frames: range) -> dict[str, Any]:
-    """A stave with a slice of its lanes."""
+    """Return a stave with a slice of its lanes."""
     placed = plan_in_view(placed, frames)
     shown = placed.shown(placed.numbers_in(frames))
     lanes = {"lines": _lines(shown), "aims": _aims(shown), "exposures": _exposures(placed, [frames])}
@@ -104,9 +104,9 @@ def stave_document(placed: Placed, frames: range) -> dict[str, Any]:
 
 
 def patch_document(stave: Stave, changes: Changes) -> dict[str, Any]:
-    """What the changes that were made changed of a stave. numbers: the places of the lines that are given anew, or are
-    no longer heard; drawn: stretches of frames whose exposures are given anew; stale: stretches to be asked for again;
-    renumbered: all must be, as lines have other places."""
+    """Return what the changes that were made changed of a stave. numbers: the places of the lines that are given anew,
+    or are no longer heard; drawn: stretches of frames whose exposures are given anew; stale: stretches to be asked for
+    again; renumbered: all must be, as lines have other places."""
     own = [(one, before) for one, before in changes if isinstance(one, Stave) and one.pk == stave.pk]
     stave = own[-1][0] if own else stave
     placed = placed_now(stave)
@@ -189,7 +189,7 @@ def _exposure(one: Seen) -> dict[str, Any]:
 
 
 def pins_away(placed: PlacedPins) -> list[dict[str, Any]]:
-    """The pins that are not seen, or not whole: what they show, where, and why they are not."""
+    """Return the pins that are not seen, or not whole: what they show, where, and why they are not."""
     covered = [
         {"drawing": one.pin.drawing, "frame": one.frame, "frames": one.pin.frames, "why": "a newer pin lies on it"}
         for one in placed.covered

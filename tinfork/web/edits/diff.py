@@ -11,7 +11,7 @@ there, from place `at` on, some items stand for others."""
 
 
 def diff(old: Any, new: Any) -> list[Change]:
-    """The changes that make one value the other.
+    """Return the changes that make one value the other.
 
     >>> diff({"a": [1, 2, 3], "b": 4}, {"a": [1, 9, 3], "b": 4})
     [[['a'], [2], [9], 1]]
@@ -20,9 +20,9 @@ def diff(old: Any, new: Any) -> list[Change]:
 
 
 def apply(value: Any, changes: Sequence[Change], back: bool = False, anywhere: bool = False) -> Any:
-    """The value with the changes made, or taken back. What is not changed is shared with the value given. LookupError
-    when the value is not what the changes were made to. anywhere: items of a list may have moved to another place in
-    it, if that is the only one where they are."""
+    """Return the value with the changes made, or taken back. What is not changed is shared with the value given.
+    LookupError when the value is not what the changes were made to. anywhere: items of a list may have moved to another
+    place in it, if that is the only one where they are."""
     for change in reversed(changes) if back else changes:
         path, old, new, *place = change
         old, new = (new, old) if back else (old, new)

@@ -12,13 +12,13 @@ class PackedJSONField(models.JSONField):
     JSON has none for. None is kept as none."""
 
     def db_type(self, connection: Any) -> str:
-        """The database's bytes."""
+        """Return the database's bytes."""
         return "bytea"
 
     def from_db_value(self, value: Any, expression: Any, connection: Any) -> Any:
-        """What was kept."""
+        """Return what was kept."""
         return value if value is None else msgspec.json.decode(value)
 
     def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
-        """What is kept."""
+        """Return what is kept."""
         return value if value is None else msgspec.json.encode(value)

@@ -18,12 +18,12 @@ _TELLING = ("pk", "scene", "version")
 
 
 def versions(scene: Scene) -> dict[str, int]:
-    """The version of each document of a scene, by what the edit log calls it."""
+    """Return the version of each document of a scene, by what the edit log calls it."""
     return versions_in([scene.pk])[scene.pk]
 
 
 def versions_in(scenes: Collection[int]) -> dict[int, dict[str, int]]:
-    """The same of many scenes, by their numbers."""
+    """Return the same of many scenes, by their numbers."""
     numbers = list(scenes)
     found: dict[int, dict[str, int]] = {number: {} for number in numbers}
     for kind in Document.__subclasses__():
@@ -33,7 +33,8 @@ def versions_in(scenes: Collection[int]) -> dict[int, dict[str, int]]:
 
 
 def steps(scene: Scene) -> list[dict[str, Any]]:
-    """The last steps, the newest first: step, who, when, verb, the documents it touched, and whether it is undone."""
+    """Return the last steps, the newest first: step, who, when, verb, the documents it touched, and whether it is
+    undone."""
     own = (
         Edit.objects.filter(scene=scene, superseded=False)
         .order_by("-step", "-pk")

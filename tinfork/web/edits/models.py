@@ -34,21 +34,21 @@ class Document(models.Model):
 
     @classmethod
     def of_area(cls, scene: Scene, area: str) -> Self | None:
-        """The document of this kind that the edit log of a scene calls so."""
+        """Return the document of this kind that the edit log of a scene calls so."""
         return next((one for one in cls.of_scene(scene) if one.area == area), None)
 
     @classmethod
     def of_scene(cls, scene: Scene) -> "models.QuerySet[Self]":
-        """The documents of this kind in a scene."""
+        """Return the documents of this kind in a scene."""
         return cls._default_manager.filter(scene=scene)
 
     @classmethod
     def of_scenes(cls, scenes: Iterable[int]) -> "models.QuerySet[Self]":
-        """The documents of this kind in scenes of these numbers."""
+        """Return the documents of this kind in scenes of these numbers."""
         return cls._default_manager.filter(scene__in=scenes)
 
     def moved_since(self, version: int) -> frozenset[int]:
-        """The sounds that were moved under what was decided since a version, by the number of their placing."""
+        """Return the sounds that were moved under what was decided since a version, by the number of their placing."""
         return frozenset()
 
     asked_on: int | None = None
@@ -71,7 +71,7 @@ class Document(models.Model):
         return found
 
     def decided(self, names: Iterable[str]) -> dict[str, Any]:
-        """What a person decided of some parts, as plain values; None for a part that is not there."""
+        """Return what a person decided of some parts, as plain values; None for a part that is not there."""
         return {name: getattr(self, name) for name in names}
 
     def decide(self, name: str, value: Any) -> None:
@@ -79,11 +79,11 @@ class Document(models.Model):
         setattr(self, name, value)
 
     def stored_in(self, name: str) -> str:
-        """The field in which a part is kept."""
+        """Return the field in which a part is kept."""
         return name
 
     def restored(self, name: str, kind: type[T]) -> T:
-        """A field as the core's value; made once of what is in it."""
+        """Return a field as the core's value; made once of what is in it."""
         known = self.__dict__.setdefault("_restored", {})
         kept = getattr(self, name)
         if name not in known or known[name][0] is not kept:
@@ -137,7 +137,7 @@ class EditQuerySet(models.QuerySet["Edit"]):
     """The edit log."""
 
     def of_scene(self, scene: Scene, undone: bool) -> Self:
-        """What can be undone, or done again, in a scene, in the order it was done."""
+        """Return what can be undone, or done again, in a scene, in the order it was done."""
         return self.filter(scene=scene, undone=undone, superseded=False).order_by("step", "pk")
 
 

@@ -37,7 +37,7 @@ class Request(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag
     version: Integer
 
     def values(self) -> dict[str, Any]:
-        """What the action is given, by name."""
+        """Return what the action is given, by name."""
         return {name: clean(value) if isinstance(value, str) else value for name, value in structs.asdict(self).items()}
 
 
@@ -62,12 +62,12 @@ class Verbs:
         return tuple(self._actions)
 
     def of_json(self, request: HttpRequest) -> Request:
-        """The edit a request brings as JSON. TinForkError when it is none."""
+        """Return the edit a request brings as JSON. TinForkError when it is none."""
         asked: Request = parsed(request, self._kind)
         return asked
 
     def of_form(self, form: QueryDict) -> Request:
-        """The edit a form asks for; what is left empty was not given. TinForkError when it is none."""
+        """Return the edit a form asks for; what is left empty was not given. TinForkError when it is none."""
         given = {name: value for name, value in form.items() if value != "" and name != "csrfmiddlewaretoken"}
         try:
             asked: Request = msgspec.convert(given, self._kind, strict=False)
@@ -86,7 +86,7 @@ class Verbs:
 
 
 def parsed(request: HttpRequest, kind: Any) -> Any:
-    """The JSON a request brings, as a value of a kind. TinForkError when it is none."""
+    """Return the JSON a request brings, as a value of a kind. TinForkError when it is none."""
     try:
         return msgspec.json.decode(request.body, type=kind)
     except (msgspec.MsgspecError, RawPostDataException, RecursionError, UnicodeError):

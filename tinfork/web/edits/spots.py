@@ -16,7 +16,7 @@ _RESTS_ON = {"line": ("order", "about")}
 
 
 def spots(part: str, before: Any, after: Any) -> list[Spot]:
-    """Where a part of a document, as plain values, is another than before.
+    """Return where a part of a document, as plain values, is another than before.
 
     >>> spots("pins", [], [{"frame": 4, "frames": 2, "drawing": "ah", "source_id": 7}])
     [['pins', 4, 6, 7]]
@@ -71,7 +71,7 @@ def _of_item(part: str, item: Any) -> Spot:
 
 
 def meet(ours: Iterable[Spot], theirs: Iterable[Spot]) -> bool:
-    """Whether something is touched by both, or what ours are named by was touched by theirs."""
+    """Return whether something is touched by both, or what ours are named by was touched by theirs."""
     own = list(ours)
     others = list(theirs)
     rests = {part for spot in own for part in _named_by(spot[0])}
@@ -79,7 +79,7 @@ def meet(ours: Iterable[Spot], theirs: Iterable[Spot]) -> bool:
 
 
 def rest_on(own: Iterable[Spot], moved: Collection[int]) -> bool:
-    """Whether something that is touched lies on sounds that were moved, or it is not known on which it lies."""
+    """Return whether something that is touched lies on sounds that were moved, or it is not known on which it lies."""
     return bool(moved) and any(spot[1] is None or not spot[3] or spot[3] in moved for spot in own)
 
 

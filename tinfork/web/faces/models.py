@@ -77,7 +77,7 @@ class FaceLayer(Removable, Pictured):
         return reverse("layer-picture", args=[self.pk, self.picture_key])
 
     def markup(self, href: str) -> str:
-        """It where it lies, as SVG. href: where its picture is."""
+        """Return it where it lies, as SVG. href: where its picture is."""
         at = Registration(self.width / 2, self.height / 2, self.scale, self.turn)
         drawn = markup(href, self.width, self.height, at, "layer")
         return f'<g transform="translate({self.x:.2f} {self.y:.2f})">{drawn}</g>'
@@ -88,7 +88,7 @@ def _own_href(layer: FaceLayer) -> str:
 
 
 def face_of(character: Character, href: Callable[[FaceLayer], str] = _own_href) -> DrawnFace:
-    """What a character's mouth is shown on now. href: where a layer's picture is."""
+    """Return what a character's mouth is shown on now. href: where a layer's picture is."""
     face = Face.objects.filter(character=character).first()
     if face is None:
         return built_in_face(character.look)
@@ -98,7 +98,7 @@ def face_of(character: Character, href: Callable[[FaceLayer], str] = _own_href) 
 def shown_face(
     character: Character, face: Face, layers: Sequence[FaceLayer], href: Callable[[FaceLayer], str] = _own_href
 ) -> DrawnFace:
-    """A face with its layers; the built-in one where there are none."""
+    """Return a face with its layers; the built-in one where there are none."""
     lies = {"x": face.x, "y": face.y, "size": face.size, "turn": face.turn}
     if not layers:
         ours = built_in_face(character.look)
@@ -116,8 +116,8 @@ def shown_face(
 
 
 def parts_of(face: Face, layers: Sequence[FaceLayer]) -> tuple[Part, ...]:
-    """The parts of a face with their drawings; head and mouth are always there, the mouth on the head if nobody said
-    otherwise."""
+    """Return the parts of a face with their drawings; head and mouth are always there, the mouth on the head if nobody
+    said otherwise."""
     drawings: dict[int, list[str]] = {}
     for layer in layers:
         if layer.switched and layer.part_id:

@@ -17,8 +17,8 @@ _REST = SHAPES["rest"].place
 
 
 def portraits(characters: Iterable[Character]) -> dict[int, str]:
-    """Each character's face as an SVG document, by their numbers; in as many questions to the database whatever their
-    number."""
+    """Return each character's face as an SVG document, by their numbers; in as many questions to the database whatever
+    their number."""
     known = list(characters)
     faces = {face.character_id: face for face in Face.objects.filter(character__in=known)}
     layers: dict[int, list[FaceLayer]] = {}

@@ -41,8 +41,8 @@ def get_ready() -> None:
 
 
 def aside(do: Callable[..., T], *given: Any, seconds: float = SECONDS, megabytes: int = MEGABYTES) -> T:
-    """What a function of the core gives, run aside with values that can be sent there and back. TooMuchError when it
-    takes more than it may; otherwise what it raises of ours."""
+    """Return what a function of the core gives, run aside with values that can be sent there and back. TooMuchError
+    when it takes more than it may; otherwise what it raises of ours."""
     mine, its = _processes.Pipe(duplex=False)
     with TemporaryDirectory() as folder:
         at_work = Path(folder) / "at work"

@@ -17,7 +17,7 @@ _GONE = "This file is no longer on the disk. Bring it in again, or have whoever 
 
 
 def keep_private(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
-    """The middleware by which nothing is kept by a browser, or on the way to it, that does not say it may be."""
+    """Return the middleware by which nothing is kept by a browser, or on the way to it, that does not say it may be."""
 
     def answered(request: HttpRequest) -> HttpResponse:
         response = get_response(request)
@@ -28,8 +28,8 @@ def keep_private(get_response: Callable[[HttpRequest], HttpResponse]) -> Callabl
 
 
 def kept_file(name: str, content_type: str, called: str = "", gone: str = _GONE) -> HttpResponseBase:
-    """The answer that brings a kept file: shown, or with called downloaded under that name. Our front sends it, in
-    parts where a part is asked for; where there is none we do, whole. 410, with a sentence, when it is gone."""
+    """Return the answer that brings a kept file: shown, or with called downloaded under that name. Our front sends it,
+    in parts where a part is asked for; where there is none we do, whole. 410, with a sentence, when it is gone."""
     if not name or not default_storage.exists(name):
         return HttpResponse(gone, content_type="text/plain; charset=utf-8", status=410)
     response: HttpResponseBase

@@ -55,7 +55,7 @@ def keep(name: str, source: Path, sha256: str = "") -> str:
 
 
 def digest(path: Path) -> str:
-    """The SHA-256 of a file's content."""
+    """Return the SHA-256 of a file's content."""
     found = hashlib.sha256()
     with path.open("rb") as file:
         while block := file.read(_BLOCK):
@@ -64,7 +64,7 @@ def digest(path: Path) -> str:
 
 
 def is_there(name: str) -> bool:
-    """Whether a kept file is still in its place."""
+    """Return whether a kept file is still in its place."""
     return bool(name) and default_storage.exists(name)
 
 
@@ -118,12 +118,12 @@ GONE = "A file that this needs is no longer on the disk. Bring it in again, or h
 
 
 def is_gone(problem: BaseException | None) -> bool:
-    """Whether an error says that a kept file is not in its place."""
+    """Return whether an error says that a kept file is not in its place."""
     if not isinstance(problem, FileNotFoundError) or not isinstance(problem.filename, (str, Path)):
         return False
     return Path(problem.filename).is_relative_to(settings.MEDIA_ROOT)
 
 
 def is_full(problem: BaseException | None) -> bool:
-    """Whether an error says that the disk, or a person's share of it, is full."""
+    """Return whether an error says that the disk, or a person's share of it, is full."""
     return isinstance(problem, OSError) and problem.errno in (errno.ENOSPC, errno.EDQUOT)

@@ -69,7 +69,7 @@ class Backdrop(Pictured):
 
 
 def backdrop_of(scene: Scene) -> Backdrop | None:
-    """The picture behind everybody, where there is one."""
+    """Return the picture behind everybody, where there is one."""
     return Backdrop.objects.filter(scene=scene).first()
 
 
@@ -89,5 +89,5 @@ class Preset(models.Model):
         return self.name
 
     def document(self) -> dict[str, Any]:
-        """It as the page takes it."""
+        """Return it as the page takes it."""
         return {"id": self.pk, "name": self.name, "wish": self.wish}

@@ -47,7 +47,7 @@ Report = Callable[[float], None]
 
 
 def role_of(placed: Placed) -> Role:
-    """What a stave's character does, planned to the end, with each drawing that is used as it is seen."""
+    """Return what a stave's character does, planned to the end, with each drawing that is used as it is seen."""
     stave = placed.stave
     own, found = mouths_of(stave), seen_throughout(placed)
     used = {(one.exposure.drawing, one.bend) for one in found}
@@ -63,7 +63,8 @@ def role_of(placed: Placed) -> Role:
 
 
 def acted(stave: Stave) -> tuple[dict[str, PlacedLane], tuple[Beat, ...]]:
-    """What a stave's character does beside speaking, where its sounds lie now, and what is said of the phrases."""
+    """Return what a stave's character does beside speaking, where its sounds lie now, and what is said of the
+    phrases."""
     acting = Acting.objects.filter(scene=stave.scene, character=stave.character).first()
     if acting is None:
         return {}, ()
@@ -102,8 +103,8 @@ def shot_of(
     film: Sequence[Strip] = (),
     backdrop: Picture | None = None,
 ) -> Shot:
-    """A scene cut to some of its frames, with those who are placed in it. sound: where to write what is heard: of one
-    alone their clips, of several everything that is not muted; film, backdrop: what lies behind them."""
+    """Return a scene cut to some of its frames, with those who are placed in it. sound: where to write what is heard:
+    of one alone their clips, of several everything that is not muted; film, backdrop: what lies behind them."""
     arranged = placed[0].arrangement.value
     span = range(frames.start, min(frames.stop, arranged.frames))
     roles = tuple(role_of(one) for one in placed)
@@ -119,7 +120,7 @@ def shot_of(
 
 
 def film_of(document: Arrangement, stack: ExitStack) -> list[Strip]:
-    """The pictures of the videos whose sound lies in a scene. stack: their files hold as long as it does."""
+    """Return the pictures of the videos whose sound lies in a scene. stack: their files hold as long as it does."""
     rate = float(document.scene.fps)
     return [
         Strip(stack.enter_context(local_file(sound.original)), c.start, c.start + c.frames, c.offset / rate)

@@ -31,10 +31,11 @@ class SpotWish(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Wish(Struct, frozen=True, forbid_unknown_fields=True):
-    """kinds: of tinfork.core.formats.registry.FORMATS; scenes: others beside the one that is asked of; characters: by
-    their numbers, all where none is named; together: everybody in one picture, else each alone; first, end: scene
-    frames from and to, as they are numbered, None for the whole; options: what formats are asked, by their names, as
-    their own options have it; the rest: see Look of the core."""
+    """What is to be handed over, as a page asks for it. kinds: of tinfork.core.formats.registry.FORMATS; scenes:
+    others beside the one that is asked of; characters: by their numbers, all where none is named; together:
+    everybody in one picture, else each alone; first, end: scene frames from and to, as they are numbered, None for
+    the whole; options: what formats are asked, by their names, as their own options have it; the rest: see Look of
+    the core."""
 
     kinds: Annotated[list[str], Meta(max_length=40)] = []
     scenes: Annotated[list[Integer], Meta(max_length=MOST_SCENES)] = []
@@ -53,7 +54,8 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
     spots: Annotated[list[SpotWish], Meta(max_length=MAX_CAST)] = []
 
     def how(self, names: dict[int, str]) -> How:
-        """It as the core takes it. names: of the characters. HandoverError for what cannot be."""
+        """Return how it is to look, and what the formats are asked, as the core takes it. names: of the characters,
+        by their numbers. HandoverError for a spot outside the picture, or options that a format does not have."""
         for spot in self.spots:
             if not (-1 <= spot.x <= 9 and -1 <= spot.y <= 2 and 0.02 <= spot.height <= 4):
                 raise HandoverError("A face stands in the picture, and is 0.02 to 4 times as high as it.")
@@ -74,19 +76,19 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
             raise HandoverError("The range ends before it begins; set its first and last frame anew.")
 
     def frames(self, scene: Scene) -> range:
-        """The frames of a scene that are asked for, counted from its first."""
+        """Return the frames of a scene that are asked for, counted from its first."""
         first = 0 if self.first is None else max(0, self.first - scene.start_frame)
         end = MAX_SCENE_FRAMES if self.end is None else max(0, self.end - scene.start_frame + 1)
         return range(first, end)
 
 
 def staves_of(scene: Scene) -> list[Stave]:
-    """The staves of a scene whose mouths do anything."""
+    """Return the staves of a scene whose mouths do anything."""
     return [one for one in scene.staves.select_related("character", "scene__production") if one.has_mouths]
 
 
 def chosen(wish: Wish, scene: Scene) -> list[Stave]:
-    """The staves of a scene that are handed over. HandoverError where nobody has a mouth track."""
+    """Return the staves of a scene that are handed over. HandoverError where nobody has a mouth track."""
     found = [one for one in staves_of(scene) if not wish.characters or one.character_id in wish.characters]
     if not found:
         raise HandoverError(f"Nobody who is chosen has mouths in “{scene.name}” yet; read its sound first.")
@@ -94,12 +96,12 @@ def chosen(wish: Wish, scene: Scene) -> list[Stave]:
 
 
 def parts(wish: Wish, everybody: list[T]) -> list[list[T]]:
-    """Who is together in a file."""
+    """Return who is together in a file."""
     return [everybody] if wish.together and len(everybody) > 1 else [[one] for one in everybody]
 
 
 def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
-    """The files that will be made of a scene: their names, and of sequences the first and last picture's."""
+    """Return the files that will be made of a scene: their names, and of sequences the first and last picture's."""
     wish.check()
     staves = chosen(wish, scene)
     names = {stave.character_id: stave.character.name for stave in staves}
@@ -123,13 +125,15 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
 
 
 def called(kind: str, scene: Scene, together: list[Stave], names: list[str]) -> str:
-    """What a file is called, whoever else of these names has the same but for signs that file names cannot have."""
+    """Return what a file is called, whoever else of these names has the same but for signs that file names cannot
+    have."""
     who = f"_{stems(names)[together[0].character.name]}" if len(together) == 1 else ""
     return f"{file_stem(scene.name)}{who}{FORMATS[kind].suffix}"
 
 
 def as_now(wish: dict[str, Any]) -> dict[str, Any]:
-    """A wish that an earlier version kept, as it is kept now: how pictures are called was no option of a format."""
+    """Return a wish that an earlier version kept, as it is kept now: how pictures are called was no option of a
+    format."""
     if "pattern" not in wish:
         return wish
     return {name: own for name, own in wish.items() if name != "pattern"} | {
@@ -138,5 +142,5 @@ def as_now(wish: dict[str, Any]) -> dict[str, Any]:
 
 
 def without_scene(wish: Wish) -> Wish:
-    """What of a wish a preset keeps."""
+    """Return what of a wish a preset keeps."""
     return structs.replace(wish, scenes=[], characters=[], first=None, end=None, spots=[])

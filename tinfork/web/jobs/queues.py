@@ -71,7 +71,7 @@ def order(person: int, queue: str) -> None:
 
 
 def before(job: Job) -> int:
-    """How many pieces of work are done, or will be, before one that waits."""
+    """Return how many pieces of work are done, or will be, before one that waits."""
     others = Job.objects.filter(queue=job.queue).exclude(pk=job.pk)
     first = Q(priority__gt=job.priority) | Q(priority=job.priority, pk__lt=job.pk)
     waiting = others.filter(first, state=Job.State.WAITING).count()

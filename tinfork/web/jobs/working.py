@@ -68,7 +68,7 @@ async def _replaced_when_large(go_on: Callable[[], Awaitable[Any]], context: Job
 
 
 def resident() -> int:
-    """How much memory this process holds, in bytes."""
+    """Return how much memory this process holds, in bytes."""
     return int(Path("/proc/self/statm").read_text().split()[1]) * _PAGE
 
 

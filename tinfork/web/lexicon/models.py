@@ -29,7 +29,7 @@ class Entry(models.Model):
 
 
 def lexicon_of(production: Production, tokens: Iterable[Token]) -> Lexicon:
-    """What a production's lexicon says of some words, as the core takes it."""
+    """Return what a production's lexicon says of some words, as the core takes it."""
     words = {word.lower() for token in tokens for word in token.spoken}
     entries = production.lexicon.filter(word__in=words)
     return {(entry.word, entry.language): (parse_ipa(entry.ipa),) for entry in entries}

@@ -22,7 +22,7 @@ _MOST_LETTERS = 60
 
 
 def candidates(word: str, language: str, respelled: str = "") -> list[str]:
-    """Ways a word may be said, in IPA: dictionary variants, then guesses; or what a respelling says."""
+    """Return ways a word may be said, in IPA: dictionary variants, then guesses; or what a respelling says."""
     code = espeak.check_language(language)
     spelling = (respelled or word).strip()[:_MOST_LETTERS]
     if not spelling:
@@ -40,7 +40,7 @@ def candidates(word: str, language: str, respelled: str = "") -> list[str]:
 
 
 def mouths(ipa: str) -> dict[str, Any]:
-    """The mouths a pronunciation gives at 24 fps: pictures by name, and which is shown on each frame."""
+    """Return the mouths a pronunciation gives at 24 fps: pictures by name, and which is shown on each frame."""
     at = _AROUND_SECONDS
     sounds = []
     for sound, stress in parse_ipa(ipa):
@@ -59,7 +59,7 @@ def mouths(ipa: str) -> dict[str, Any]:
 
 
 def spoken(ipa: str) -> bytes:
-    """A pronunciation spoken by the scratch voice, as WAV."""
+    """Return a pronunciation spoken by the scratch voice, as WAV."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "word.wav"
         scratch.speak_sounds(path, parse_ipa(ipa))

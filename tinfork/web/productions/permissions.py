@@ -36,7 +36,7 @@ def _remembering() -> Iterator[None]:
 
 
 def one_question(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
-    """The middleware by which what somebody is in a production is asked once for each request."""
+    """Return the middleware by which what somebody is in a production is asked once for each request."""
 
     def asked_once(request: HttpRequest) -> HttpResponse:
         with _remembering():
@@ -66,14 +66,14 @@ def check(person: Person, production: Production, need: str) -> None:
 
 
 def number_of(person: Person) -> int:
-    """Who somebody is; Http404 for somebody who has not signed in."""
+    """Return who somebody is; Http404 for somebody who has not signed in."""
     if person.pk is None:
         raise Http404("Nobody is signed in.")
     return int(person.pk)
 
 
 def may(person: Person, production: Production, need: str) -> bool:
-    """Whether check would let the person through."""
+    """Return whether check would let the person through."""
     try:
         check(person, production, need)
     except Http404:
@@ -82,7 +82,7 @@ def may(person: Person, production: Production, need: str) -> bool:
 
 
 def find_scene(person: Person, pk: int, need: str = "see") -> Scene:
-    """The scene of this number, when the person may "see" or "edit" its production; Http404 otherwise."""
+    """Return the scene of this number, when the person may "see" or "edit" its production; Http404 otherwise."""
     scene = get_object_or_404(Scene.objects.select_related("production"), pk=pk)
     check(person, scene.production, need)
     return scene

@@ -33,13 +33,13 @@ def take(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def taken(request: HttpRequest, pk: int) -> JsonResponse:
-    """How often each frame of the scene was taken."""
+    """Return how often each frame of the scene was taken."""
     scene = find_scene(request.user, pk)
     return told(lambda: {"taken": camera.taken(scene)})
 
 
 def picture(request: HttpRequest, pk: int, frame: int) -> HttpResponse:
-    """The last picture of a frame."""
+    """Return the last picture of a frame."""
     scene = find_scene(request.user, pk)
     try:
         return HttpResponse(camera.picture(scene, frame), content_type="image/jpeg")

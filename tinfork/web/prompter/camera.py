@@ -25,7 +25,7 @@ class CameraError(TinForkError):
 
 
 def connected() -> bool:
-    """Whether there is a camera at all."""
+    """Return whether there is a camera at all."""
     return bool(settings.CAMERA)
 
 
@@ -37,7 +37,7 @@ def take(scene: Scene, frame: int) -> int:
 
 
 def taken(scene: Scene) -> dict[int, int]:
-    """How often each frame was taken, by its number from 0."""
+    """Return how often each frame was taken, by its number from 0."""
     said = _asked(scene)
     with _understood():
         frames = json.loads(said)["frames"]
@@ -54,7 +54,7 @@ def _understood() -> Iterator[None]:
 
 
 def picture(scene: Scene, frame: int) -> bytes:
-    """The last picture of a frame as a JPEG of our making, at most 960 wide."""
+    """Return the last picture of a frame as a JPEG of our making, at most 960 wide."""
     try:
         with Image.open(io.BytesIO(_asked(scene, f"/{scene.start_frame + frame}.jpg")), formats=["JPEG"]) as found:
             found.draft("RGB", (_WIDE, _WIDE))

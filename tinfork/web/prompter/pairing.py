@@ -52,7 +52,7 @@ class OnPrompter(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def offer(person: Person, scene: Scene) -> Pairing:
-    """A pairing with a code to be typed within ten minutes, in place of what the person had in the scene."""
+    """Return a pairing with a code to be typed within ten minutes, in place of what the person had in the scene."""
     Pairing.objects.filter(used__lt=timezone.now() - _UNUSED).delete()
     Pairing.objects.filter(person_id=number_of(person), scene=scene).delete()
     code = "-".join("".join(secrets.choice(_LETTERS) for _ in range(_HALF)) for _ in range(2))
@@ -75,7 +75,7 @@ def pair(code: str) -> tuple[Pairing, str]:
 
 
 def paired(token: str) -> Pairing:
-    """The pairing of the telephone that shows this."""
+    """Return the pairing of the telephone that shows this."""
     number, _, secret = token.partition(":")
     fresh = Pairing.objects.filter(used__gt=timezone.now() - _UNUSED).exclude(phone="")
     found = fresh.filter(pk=int(number)).first() if number.isdecimal() and len(number) < 12 else None
@@ -96,7 +96,8 @@ def press(pairing: Pairing, what: Press) -> None:
 
 
 def exchange(pairing: Pairing, since: int, shown: OnPrompter | None) -> dict[str, Any]:
-    """What was pressed after a number, and whether a telephone is paired; what the prompter shows now is kept."""
+    """Return what was pressed after a number, and whether a telephone is paired; what the prompter shows now is
+    kept."""
     if shown:
         Pairing.objects.filter(pk=pairing.pk).update(shown=to_builtins(shown), used=timezone.now())
     return {"presses": [one for one in pairing.presses if one[0] > since], "paired": bool(pairing.phone)}

@@ -50,7 +50,7 @@ FORMATS = {
 
 
 def taken_out(stave: Stave, code: str) -> str:
-    """The stave's reading where it lies in the scene now. ReadingError when there is none."""
+    """Return the stave's reading where it lies in the scene now. ReadingError when there is none."""
     reading = scene_reading(stave)
     if reading is None:
         raise ReadingError("There is no reading yet; read the sound first.")
@@ -58,7 +58,7 @@ def taken_out(stave: Stave, code: str) -> str:
 
 
 def parsed(text: str) -> tuple[list[Line], list[str]]:
-    """Lines of a file in whichever of the formats it is."""
+    """Return lines of a file in whichever of the formats it is."""
     start = text.lstrip("\ufeff \r\n\t")
     if start.startswith("{"):
         return exchange_json.parse(text)

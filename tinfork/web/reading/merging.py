@@ -154,7 +154,7 @@ class ReadingMerger:
 
 
 def basis_of(scene: Scene, line: ScriptLine, cast: list[Character]) -> str:
-    """What a line is read from, in a few letters."""
+    """Return what a line is read from, in a few letters."""
     said = sorted(line.said.items())
     whole = repr((line.text, language_of(scene, line, cast), line.character, said))
     return hashlib.sha256(whole.encode()).hexdigest()[:16]
@@ -169,7 +169,7 @@ def _freed(line: Line, before: Line, free: Collection[tuple[int, int]]) -> Line:
 
 
 def most_heard(start: float, end: float, spans: Mapping[int, Sequence[tuple[float, float]]]) -> int | None:
-    """Who is heard for most of a stretch of time, in seconds, if anybody is."""
+    """Return who is heard for most of a stretch of time, in seconds, if anybody is."""
     shares = {who: sum(max(0.0, min(b, end) - max(a, start)) for a, b in own) for who, own in spans.items()}
     best = max(shares, key=lambda who: shares[who], default=None)
     return best if best is not None and shares[best] > 0 else None

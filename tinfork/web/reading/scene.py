@@ -31,7 +31,7 @@ _MOST_QUOTED = 4
 
 
 def to_read(scene: Scene) -> tuple[list[SoundToRead], list[str]]:
-    """What is to be read of a scene, sounds without a written line last, and a sentence for what cannot be."""
+    """Return what is to be read of a scene, sounds without a written line last, and a sentence for what cannot be."""
     arrangement = arrangement_of(scene).value
     casting = cast_lines(arrangement, in_scene(scene))
     without_sound = [line for line in casting.without_sound if words.spoken_part(line.text).strip()]
@@ -136,7 +136,7 @@ def _by_voice(own: PartToRead) -> dict[int, list[tuple[float, float]]]:
 
 
 def changed_lines(scene: Scene) -> set[int]:
-    """The lines that were never read, or were changed since; none where all or nothing must be read."""
+    """Return the lines that were never read, or were changed since; none where all or nothing must be read."""
     document = arrangement_of(scene)
     cast = list(scene.production.characters.all())
     parts, _ = to_read(scene)

@@ -28,7 +28,7 @@ def read_scene(job_id: int) -> None:
 
 
 def versions_of(scene: Scene) -> dict[str, int]:
-    """The versions of what a reading is made from."""
+    """Return the versions of what a reading is made from."""
     return {"arrangement": arrangement_of(scene).version, "script": script_of(scene).version}
 
 

@@ -10,8 +10,8 @@ _SURE = 0.7
 
 
 def known_voices(cast: Iterable[Character], seconds: float) -> dict[int, float]:
-    """By characters, how many times as high as usual their formants lie: of those of whom enough was heard for nothing
-    to be learned of them from a sound so long, of which a part only is theirs."""
+    """Return by characters, how many times as high as usual their formants lie: of those of whom enough was heard for
+    nothing to be learned of them from a sound so long, of which a part only is theirs."""
     enough = min(_SPOKEN_SHARE * seconds, _ENOUGH_SECONDS)
     return {one.pk: one.formants for one in cast if one.formants is not None and one.formants_seconds >= enough}
 

@@ -5,6 +5,6 @@ from tinfork.web.productions.models import Character, Scene
 
 
 def language_of(scene: Scene, line: ScriptLine, cast: list[Character]) -> str:
-    """A line's own language, else its character's, else the production's."""
+    """Return a line's own language, else its character's, else the production's."""
     character = next((c for c in cast if c.pk == line.character), None)
     return line.language or (character.language if character else "") or scene.production.language

@@ -48,7 +48,7 @@ class Sheet(Struct, frozen=True):
 
 
 def printed(scene: Scene, kind: str, sheet: Sheet) -> Printed:
-    """The file. HandoverError for what cannot be printed, or where nobody has mouths."""
+    """Return the file. HandoverError for what cannot be printed, or where nobody has mouths."""
     columns = [column for column in COLUMNS if column in sheet.columns]
     how = sheet_pdf.Print(sheet.paper, sheet.per_page, scene.production.name, _version(scene))
     staves = staves_of(scene)

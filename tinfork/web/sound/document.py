@@ -17,7 +17,7 @@ from .models import Arrangement, SoundFile, Take
 
 
 def time_base(scene: Scene) -> dict[str, Any]:
-    """The scene's rate and first frame number."""
+    """Return the scene's rate and first frame number."""
     fps = scene.fps
     return {
         "id": scene.pk,
@@ -28,7 +28,7 @@ def time_base(scene: Scene) -> dict[str, Any]:
 
 
 def sound_document(document: Arrangement) -> dict[str, Any]:
-    """The arrangement as it is now, with all that may be done to it."""
+    """Return the arrangement as it is now, with all that may be done to it."""
     value = document.value
     sounds = SoundFile.objects.in_bulk({clip.sound for clip in value.clips})
     return {
@@ -57,7 +57,7 @@ def sound_document(document: Arrangement) -> dict[str, Any]:
 
 
 def clip_document(clip: Clip, sound: SoundFile) -> dict[str, Any]:
-    """A clip with the addresses of what is heard and drawn of it."""
+    """Return a clip with the addresses of what is heard and drawn of it."""
     return {
         "id": clip.id,
         "sound": clip.sound,
@@ -73,7 +73,7 @@ def clip_document(clip: Clip, sound: SoundFile) -> dict[str, Any]:
 
 
 def addresses(sound: SoundFile, channel: int = -1) -> dict[str, str]:
-    """Where the listening copy and the peaks of a channel are."""
+    """Return where the listening copy and the peaks of a channel are."""
     name = "mix" if channel < 0 else str(channel)
     return {
         "listen": reverse("sound-listen", args=[sound.pk, name]),
@@ -82,7 +82,7 @@ def addresses(sound: SoundFile, channel: int = -1) -> dict[str, str]:
 
 
 def described(sound: SoundFile) -> dict[str, Any]:
-    """What is known of a sound file."""
+    """Return what is known of a sound file."""
     job = Job.objects.filter(kind="reel", subject=sound.pk).first() if sound.has_picture and not sound.reel else None
     return {
         "name": sound.name,
@@ -110,7 +110,7 @@ def _take(take: Take) -> dict[str, Any]:
 
 
 def cast_document(production: Production) -> list[dict[str, Any]]:
-    """The cast in order, each with the key that stands for them."""
+    """Return the cast in order, each with the key that stands for them."""
     return [
         {
             "id": character.pk,
@@ -124,5 +124,5 @@ def cast_document(production: Production) -> list[dict[str, Any]]:
 
 
 def voices_document(languages: Iterable[str]) -> dict[str, list[list[str]]]:
-    """For each language the synthesised voices that speak it: code and name."""
+    """Return for each language the synthesised voices that speak it: code and name."""
     return {code: [[v.code, v.name] for v in scratch.voices(code)] for code in set(languages)}

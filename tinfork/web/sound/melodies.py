@@ -17,7 +17,7 @@ from .models import SoundFile, SoundMelody
 
 
 def melody_of_channel(sound: SoundFile, channel: int) -> Melody:
-    """The melody of a channel of a sound."""
+    """Return the melody of a channel of a sound."""
     known = SoundMelody.objects.filter(sound=sound, channel=channel).first()
     if known is None:
         with opened() as path_of:
@@ -31,7 +31,7 @@ def melody_of_channel(sound: SoundFile, channel: int) -> Melody:
 
 
 def melodies_of(clips: Iterable[Clip]) -> dict[int, Melody]:
-    """The melodies of the sounds of clips, by their source_id."""
+    """Return the melodies of the sounds of clips, by their source_id."""
     own = {clip.source_id: (clip.sound, clip.channel) for clip in clips}
     sounds = SoundFile.objects.in_bulk({sound for sound, _ in own.values()})
     measured = {key: melody_of_channel(sounds[key[0]], key[1]) for key in set(own.values())}
@@ -39,8 +39,8 @@ def melodies_of(clips: Iterable[Clip]) -> dict[int, Melody]:
 
 
 def melody_document(scene: Scene, clips: Iterable[Clip], frames: range) -> dict[str, Any]:
-    """What is drawn of the melody of clips on some frames of a scene: for each frame semitones over 50 Hz, 0 where no
-    voice is, and loudness from 0 to 100."""
+    """Return what is drawn of the melody of clips on some frames of a scene: for each frame semitones over 50 Hz, 0
+    where no voice is, and loudness from 0 to 100."""
     fps = float(scene.fps)
     own = list(clips)
     known = melodies_of(own)

@@ -28,6 +28,6 @@ class RefuseTooLarge(FileUploadHandler):
 
 
 def text_of(upload: "UploadedFile[Any]") -> str:
-    """The text of an uploaded file. ScriptError when it is too large, or no text; it is not read then."""
+    """Return the text of an uploaded file. ScriptError when it is too large, or no text; it is not read then."""
     check_size(upload.size or 0)
     return decode(upload.read())

@@ -24,7 +24,7 @@ class Heard:
 
 
 def heard_lines(scene: Scene, arrangement: Arrangement, ids: Iterable[int] | None = None) -> dict[int, Heard]:
-    """What was heard of the script's lines of these ids, or of all, where their sound lies in the scene now."""
+    """Return what was heard of the script's lines of these ids, or of all, where their sound lies in the scene now."""
     rows = ReadLine.objects.filter(stave__scene=scene).order_by("stave", "number")
     if ids is not None:
         rows = rows.filter(line__in=list(ids))

@@ -104,11 +104,11 @@ class Stave(Document):
 
     @classmethod
     def of_area(cls, scene: Scene, area: str) -> "Stave | None":
-        """The scene's stave that the edit log calls so."""
+        """Return the scene's stave that the edit log calls so."""
         return cls.objects.filter(scene=scene, pk=int(area.split()[1])).first() if area.startswith("stave ") else None
 
     def moved_since(self, version: int) -> frozenset[int]:
-        """The sounds that were moved since a version; kept of the last moves."""
+        """Return the sounds that were moved since a version; kept of the last moves."""
         return frozenset(sound for at, sounds in self.moved if at >= version for sound in sounds)
 
     def note_moved(self, sounds: Iterable[int]) -> None:
@@ -142,7 +142,7 @@ class Stave(Document):
         return {}
 
     def bodies(self, numbers: Iterable[int]) -> list[Body]:
-        """Lines of the reading in plain values; each is loaded once. KeyError for a number there is not."""
+        """Return lines of the reading in plain values; each is loaded once. KeyError for a number there is not."""
         numbers = list(numbers)
         missing = [number for number in numbers if number not in self._bodies]
         if missing:
@@ -150,7 +150,8 @@ class Stave(Document):
         return [self._bodies[number] for number in numbers]
 
     def decided(self, names: Iterable[str]) -> dict[str, Any]:
-        """Every line of the reading is a part of its own, called "line" and its number; None where there is none."""
+        """Return what was decided by its names; every line of the reading has one of its own, "line" and its number;
+        None where there is none."""
         names = list(names)
         numbers = {name: int(name.removeprefix(_LINE)) for name in names if name.startswith(_LINE)}
         there = [number for number in numbers.values() if str(number) in self.where]
@@ -177,7 +178,7 @@ class Stave(Document):
         self.where[str(number)] = spans_of(line)
 
     def stored_in(self, name: str) -> str:
-        """Lines are kept in rows of their own, and only where they are is kept here."""
+        """Return lines are kept in rows of their own, and only where they are is kept here."""
         return "where" if name.startswith(_LINE) else name
 
     @property
@@ -188,7 +189,7 @@ class Stave(Document):
         return self.reading_with(tuple(restore(body, Line) for body in self.bodies(self.order)))
 
     def reading_with(self, lines: tuple[Line, ...]) -> Reading:
-        """The reading, with some lines for its own."""
+        """Return the reading, with some lines for its own."""
         about = self.about or {"seconds": 0.0, "rate": 0, "language": ""}
         return Reading(about["seconds"], about["rate"], about["language"], lines, (), self.lost_words)
 
@@ -198,8 +199,8 @@ class Stave(Document):
         return restore(self.lost, Lost)
 
     def parts_of(self, reading: Reading) -> dict[str, Any]:
-        """What to decide so that a reading takes the place of its own: a line keeps its number where the script's line
-        is the same."""
+        """Return what to decide so that a reading takes the place of its own: a line keeps its number where the
+        script's line is the same."""
         known: dict[int, list[int]] = {}
         for number, body in zip(self.order, self.bodies(self.order), strict=True):
             known.setdefault(body["id"], []).append(number)
@@ -358,8 +359,9 @@ class ReadLine(models.Model):
 
 
 def heard_of(line: Line) -> dict[str, Any]:
-    """What the Script view tells of a line: source_id and start, where its first word begins; sure, mean confidence;
-    pause, the number of the word after its longest pause and how many seconds that is; words, how many there are."""
+    """Return what the Script view tells of a line: source_id and start, where its first word begins; sure, mean
+    confidence; pause, the number of the word after its longest pause and how many seconds that is; words, how many
+    there are."""
     found = pauses([(word.start, word.end) for word in line.words])
     return {
         "source_id": line.words[0].source_id,
@@ -371,7 +373,7 @@ def heard_of(line: Line) -> dict[str, Any]:
 
 
 def spans_of(line: Line) -> Spans:
-    """Where the words of a line are, as Stave.where has it."""
+    """Return where the words of a line are, as Stave.where has it."""
     found: Spans = []
     for word in line.words:
         edges = [word.start, *word.edges]

@@ -31,7 +31,7 @@ from .models import Stave
 
 
 def basis_chart(stave: Stave) -> Chart:
-    """The drawings a stave's mouths are planned with; ours where nothing else was decided."""
+    """Return the drawings a stave's mouths are planned with; ours where nothing else was decided."""
     return _chart_of(stave.basis)
 
 
@@ -123,15 +123,15 @@ class Mouths:
         return Chart(tuple(Drawing(one.name, one.place) for one in usual_first))
 
     def planned_as(self, name: str) -> str:
-        """The drawing of the basis that stands for one that was pinned."""
+        """Return the drawing of the basis that stands for one that was pinned."""
         names = {d.name for d in self.basis.drawings}
         if name in names or name == NOTHING:
             return name
         return self.basis.drawings[self.basis.stand_in(self.place_of(name))].name
 
     def seen_as(self, exposure: Exposure, ranged: AnchoredMood | None = None) -> str:
-        """The drawing an exposure shows now: in the mood the character is in, or in the mood or chart of a range,
-        unless a person chose it."""
+        """Return the drawing an exposure shows now: in the mood the character is in, or in the mood or chart of a
+        range, unless a person chose it."""
         if exposure.drawing == NOTHING or (exposure.pinned and exposure.chosen):
             return self.pin_seen_as(exposure.drawing)
         known = exposure.drawing in self._planned or not self.has(exposure.drawing)
@@ -139,7 +139,7 @@ class Mouths:
         return self._instead(ranged).get(name, name)
 
     def shows_two_as_one(self, ranges: Iterable[AnchoredMood]) -> bool:
-        """Whether two drawings of the basis are shown as one: now, or in the mood or chart of a range."""
+        """Return whether two drawings of the basis are shown as one: now, or in the mood or chart of a range."""
         planned = [Exposure(0, 1, drawing.name) for drawing in self.basis.drawings]
         kinds: dict[tuple[str, int] | None, AnchoredMood | None] = {None: None}
         kinds |= {(one.mood, one.chart): one for one in ranges}
@@ -156,13 +156,13 @@ class Mouths:
         return self.in_chart(ranged.chart) if ranged.chart else self.in_mood(ranged.mood)
 
     def called(self, ranged: AnchoredMood) -> str:
-        """What the mood or the chart of a range is called."""
+        """Return what the mood or the chart of a range is called."""
         lent = self._lent.get(ranged.chart)
         return ranged.mood or (lent[0].lent if lent else "a chart that is gone")
 
     def chosen_as(self, name: str, ranged: AnchoredMood | None) -> str:
-        """The drawing that stands for one that was chosen by hand, in the mood or chart that is now decided for it; one
-        that is kept for hands stays."""
+        """Return the drawing that stands for one that was chosen by hand, in the mood or chart that is now decided for
+        it; one that is kept for hands stays."""
         instead, one = self._instead(ranged), self.names.get(name)
         if name in instead or one is None or one.is_usual or (one.drawing and one.drawing.special):
             return instead.get(name, name)
@@ -173,7 +173,7 @@ class Mouths:
         return instead.get(neutral, neutral)
 
     def in_chart(self, number: int) -> dict[str, str]:
-        """What another chart shows for each drawing, by shape; nothing where that is not lent."""
+        """Return what another chart shows for each drawing, by shape; nothing where that is not lent."""
         if number not in self._charts:
             self._charts[number] = self._by_shape_in(self._lent.get(number, []))
         return self._charts[number]
@@ -185,7 +185,7 @@ class Mouths:
         return {one.name: usable.drawings[usable.stand_in(one.place)].name for one in self.shown}
 
     def in_mood(self, mood: str) -> dict[str, str]:
-        """What is shown in a mood for each neutral drawing that has something else in it."""
+        """Return what is shown in a mood for each neutral drawing that has something else in it."""
         if mood not in self._moods:
             self._moods[mood] = in_mood(self._drawings, mood)
         return self._moods[mood]
@@ -197,7 +197,7 @@ class Mouths:
         return name if not self._by_pk and name in self.names else self._nearest(name)
 
     def pin_seen_as(self, name: str) -> str:
-        """The drawing a pin shows now: its own, or what stands in for one that is gone."""
+        """Return the drawing a pin shows now: its own, or what stands in for one that is gone."""
         if name in self.names or name == NOTHING:
             return name
         if name not in self._now:
@@ -205,7 +205,7 @@ class Mouths:
         return self._now[name]
 
     def has(self, name: str) -> bool:
-        """Whether there is a drawing of a name, or one that was called so."""
+        """Return whether there is a drawing of a name, or one that was called so."""
         return name in self.names or name in self._formerly or name == NOTHING
 
     def check(self, name: str) -> None:
@@ -219,37 +219,38 @@ class Mouths:
         return self.basis.drawings[self.basis.nearest(SHAPES["rest"].place)].name
 
     def by_shape(self, place: Articulation) -> str:
-        """The drawing that stands for one at a place, say one of another character's."""
+        """Return the drawing that stands for one at a place, say one of another character's."""
         return self._usable.drawings[self._usable.stand_in(place)].name
 
     def _nearest(self, name: str) -> str:
         return self.by_shape(self.place_of(name))
 
     def place_of(self, name: str) -> Articulation:
-        """Where a drawing lies, in articulator space."""
+        """Return where a drawing lies, in articulator space."""
         return self._places.get(name) or SHAPES["rest"].place
 
     def in_basis(self, exposures: Iterable[Exposure]) -> list[Exposure]:
-        """Exposures with the names of the basis, as the planner knows them."""
+        """Return exposures with the names of the basis, as the planner knows them."""
         return [replace(e, drawing=self.planned_as(e.drawing)) if e.pinned else e for e in exposures]
 
     def pins_in_basis(self, pins: Iterable[Pin]) -> list[Pin]:
-        """Pins with the names of the basis."""
+        """Return pins with the names of the basis."""
         return [structs.replace(pin, drawing=self.planned_as(pin.drawing)) for pin in pins]
 
     def markup(self, one: NamedDrawing, ident: str, href: str = "") -> str:
-        """A drawing on its anchor, as SVG. href: where its picture is, when it is not asked of the server."""
+        """Return a drawing on its anchor, as SVG. href: where its picture is, when it is not asked of the server."""
         if one.drawing is None:
             return mouth(one.place, ident, self.character.look.palette)
         return one.drawing.markup(href or small_url(one.drawing))
 
     def face(self, href: Callable[[FaceLayer], str] = lambda layer: layer.href) -> Face:
-        """What the drawings are shown on: nothing where they are whole heads. href: where a layer's picture is."""
+        """Return what the drawings are shown on: nothing where they are whole heads. href: where a layer's picture
+        is."""
         return Face() if self._heads else face_of(self.character, href)
 
     def document(self, prefix: str) -> dict[str, Any]:
-        """The face and the drawings as a page shows them, with what the ribbon needs of each. prefix: what makes the
-        ids in them unique."""
+        """Return the face and the drawings as a page shows them, with what the ribbon needs of each. prefix: what makes
+        the ids in them unique."""
         face = self.face()
         return {
             "view": VIEW,
@@ -272,13 +273,14 @@ class Mouths:
 
 
 def face_shown(character: Character) -> Face:
-    """What a character's drawings are shown on."""
+    """Return what a character's drawings are shown on."""
     worn = worn_by(character)
     return Face() if worn and worn.chart.is_heads else face_of(character)
 
 
 def face_document(face: Face) -> dict[str, Any]:
-    """A face as a page shows it: where its mouth lies, its parts, and what is drawn of them, the lowest first."""
+    """Return a face as a page shows it: where its mouth lies, its parts, and what is drawn of them, the lowest
+    first."""
     return {
         "mouth": face.mouth_transform,
         "parts": [[p.name, p.x, p.y, p.on, p.rest, list(p.drawings), p.role] for p in face.parts],
@@ -297,13 +299,13 @@ def _lent(chart: MouthChart) -> list[NamedDrawing]:
 
 
 def lent_name(chart: str, drawing: str) -> str:
-    """What a chart's drawing is called in the tracks of those who do not speak with the chart."""
+    """Return what a chart's drawing is called in the tracks of those who do not speak with the chart."""
     return f"{chart} · {drawing}"
 
 
 def charts_to_lend(character: Character) -> QuerySet[MouthChart]:
-    """The charts that can be shown over a range beside the one a character speaks with: those that somebody of their
-    production speaks with or that are the production's, if they show the same of a face."""
+    """Return the charts that can be shown over a range beside the one a character speaks with: those that somebody of
+    their production speaks with or that are the production's, if they show the same of a face."""
     worn = worn_by(character)
     near = Q(production=character.production_id) | Q(worn_by__character__production=character.production_id)
     part = worn.chart.part if worn else MouthChart.Of.MOUTH
@@ -312,7 +314,7 @@ def charts_to_lend(character: Character) -> QuerySet[MouthChart]:
 
 
 def mouths_of(stave: Stave) -> Mouths:
-    """The drawings of a stave, found once for each object of it, basis and moods."""
+    """Return the drawings of a stave, found once for each object of it, basis and moods."""
     known = vars(stave).get("_mouths")
     if known is None or known[0] is not stave.basis or known[1] is not stave.moods:
         known = vars(stave)["_mouths"] = (stave.basis, stave.moods, mouths_with(stave, stave.mood_values))
@@ -321,40 +323,42 @@ def mouths_of(stave: Stave) -> Mouths:
 
 
 def mouths_with(stave: Stave, moods: Iterable[AnchoredMood]) -> Mouths:
-    """The drawings of a stave if it had some moods."""
+    """Return the drawings of a stave if it had some moods."""
     numbers = {one.chart for one in moods if one.chart}
     lent = charts_to_lend(stave.character).filter(pk__in=numbers) if numbers else ()
     return Mouths(stave.character, stave.basis, worn_by(stave.character), lent)
 
 
 def basis_now(character: Character) -> list[list[Any]]:
-    """What a stave would be planned with if it were new: names, places and numbers of the drawings; empty for ours."""
+    """Return what a stave would be planned with if it were new: names, places and numbers of the drawings; empty for
+    ours."""
     worn = worn_by(character)
     return basis_of(worn.chart) if worn else []
 
 
 def rules_now(character: Character) -> list[list[Any]]:
-    """The rules a character keeps, as Stave.rules has them."""
+    """Return the rules a character keeps, as Stave.rules has them."""
     return [[rule.ipa, rule.drawing, rule.place] for rule in character.sound_rules.all()]
 
 
 def aims_of(stave: Stave) -> dict[str, Articulation]:
-    """For each sound that has a rule in a stave where its mouth is to be."""
+    """Return for each sound that has a rule in a stave where its mouth is to be."""
     return habits.aims_of(stave.rules, basis_chart(stave)) if stave.rules else {}
 
 
 def other_plan(stave: Stave) -> bool:
-    """Whether a stave was planned with other drawings or rules than its character has now."""
+    """Return whether a stave was planned with other drawings or rules than its character has now."""
     return basis_now(stave.character) != stave.basis or rules_now(stave.character) != sorted(stave.rules)
 
 
 def basis_of(chart: MouthChart) -> list[list[Any]]:
-    """What is planned with when a chart is worn: names, places and numbers of its drawings."""
+    """Return what is planned with when a chart is worn: names, places and numbers of its drawings."""
     return [[d.called, list(d.place), d.pk] for d in chart.usable()]
 
 
 def drawings_gone(stave: Stave, pins: Sequence[Pin]) -> list[dict[str, Any]]:
-    """The drawings of pins that are no longer there, each with its first pin, how often, and what stands in for it."""
+    """Return the drawings of pins that are no longer there, each with its first pin, how often, and what stands in for
+    it."""
     own = mouths_of(stave)
     gone: dict[str, list[Pin]] = {}
     for pin in pins:

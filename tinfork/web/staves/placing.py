@@ -102,7 +102,7 @@ class Placed:
         return {int(number): {span[0] for span in spans if span[3]} for number, spans in self.stave.where.items()}
 
     def numbers_in(self, frames: range) -> list[int]:
-        """The numbers of the lines that may be heard on some frames, in their places."""
+        """Return the numbers of the lines that may be heard on some frames, in their places."""
         firsts, lasts, numbers, _ = self._spans()
         near = numbers[(firsts <= frames.stop / self.fps) & (lasts >= frames.start / self.fps)]
         places = self.places
@@ -110,7 +110,8 @@ class Placed:
 
     @property
     def silent(self) -> Bools:
-        """(frames,) where nothing is said for certain; here and there something may not be said elsewhere either."""
+        """Return (frames,) where nothing is said for certain; here and there something may not be said elsewhere
+        either."""
         return self._spans()[3]
 
     def _spans(self) -> tuple[Array, Array, Numbers, Bools]:
@@ -139,7 +140,7 @@ class Placed:
         return firsts, lasts, heard, untouched(begun, over, self.rate, range(self.frames))
 
     def line_spans(self) -> dict[int, tuple[float, float]]:
-        """For each line that is said somewhere, by its number, its first and last second in the scene."""
+        """Return for each line that is said somewhere, by its number, its first and last second in the scene."""
         firsts, lasts, numbers, _ = self._spans()
         found: dict[int, tuple[float, float]] = {}
         for first, last, number in zip(firsts.tolist(), lasts.tolist(), numbers.tolist(), strict=True):
@@ -148,11 +149,11 @@ class Placed:
         return {number: found[number] for number in self.stave.order if number in found}
 
     def load(self, numbers: Iterable[int]) -> list[Line]:
-        """Lines as they are kept, in the time of their sounds."""
+        """Return lines as they are kept, in the time of their sounds."""
         return [restore(body, Line) for body in self.stave.bodies(numbers)]
 
     def in_scene(self, lines: Iterable[Line]) -> tuple[Line, ...]:
-        """Lines as they are heard in the scene."""
+        """Return lines as they are heard in the scene."""
         return to_scene(lines, self.clips, self.frames, self.fps)
 
     def _words_of(self, number: int) -> tuple[Line, ...]:
@@ -164,7 +165,7 @@ class Placed:
         return known[1]
 
     def shown(self, numbers: Iterable[int]) -> list[tuple[int, Line]]:
-        """Lines as they are heard in the scene, with their places; every word says its place in the reading."""
+        """Return lines as they are heard in the scene, with their places; every word says its place in the reading."""
         found, places, numbers = [], self.places, list(numbers)
         self.stave.bodies(numbers)
         for number in numbers:
@@ -174,7 +175,7 @@ class Placed:
         return found
 
     def sounds(self, frames: range) -> list[Sound]:
-        """The sounds heard on some frames, and around them, in order."""
+        """Return the sounds heard on some frames, and around them, in order."""
         numbers = self.numbers_in(frames)
         self.stave.bodies(numbers)
         words = [
@@ -186,13 +187,14 @@ class Placed:
         return [sound for *_, sounds in sorted(words, key=lambda word: word[:3]) for sound in sounds]
 
     def sounds_of(self, line: Line | None) -> list[Sound]:
-        """The sounds of a line where they are heard in the scene, in order."""
+        """Return the sounds of a line where they are heard in the scene, in order."""
         found = [s for one in self.in_scene([line] if line else []) for word in one.words for s in word.sounds]
         return sorted(found, key=lambda sound: sound.start)
 
 
 def placed_now(stave: Stave) -> Placed:
-    """A stave where its sounds lay when this object of it first asked; all that use the object share what is found."""
+    """Return a stave where its sounds lay when this object of it first asked; all that use the object share what is
+    found."""
     if "_placed" not in vars(stave):
         vars(stave)["_placed"] = Placed(stave)
     found: Placed = vars(stave)["_placed"]

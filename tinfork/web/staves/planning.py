@@ -47,7 +47,7 @@ _FEW = 2
 
 
 def scene_reading(stave: Stave, arrangement: Arrangement | None = None) -> Reading | None:
-    """The stave's reading where its sound lies in the scene now."""
+    """Return the stave's reading where its sound lies in the scene now."""
     reading = stave.reading_value
     if reading is None:
         return None
@@ -56,7 +56,7 @@ def scene_reading(stave: Stave, arrangement: Arrangement | None = None) -> Readi
 
 
 def planned(stave: Stave) -> Placed:
-    """A stave with its mouth track planned to the end."""
+    """Return a stave with its mouth track planned to the end."""
     placed = placed_now(stave)
     for first in range(0, placed.frames, AT_ONCE):
         placed = plan_in_view(placed, range(first, first + AT_ONCE))
@@ -64,7 +64,8 @@ def planned(stave: Stave) -> Placed:
 
 
 def served(placed: Placed) -> tuple[Exposure, ...]:
-    """The mouth track of a stave that is planned to the end, with the numbers of the sounds each exposure serves."""
+    """Return the mouth track of a stave that is planned to the end, with the numbers of the sounds each exposure
+    serves."""
     whole = articulation(placed, range(placed.frames))
     lead = plan.dials(whole.frames, placed.rate, placed.stave.settings_value, placed.passages).lead
     own, track = mouths_of(placed.stave), placed.stave.track.exposures()
@@ -73,12 +74,12 @@ def served(placed: Placed) -> tuple[Exposure, ...]:
 
 
 def articulation(placed: Placed, frames: range) -> Curves:
-    """What the mouth is asked to do on some frames."""
+    """Return what the mouth is asked to do on some frames."""
     return _curves(placed, sounds_on(placed, frames), frames)
 
 
 def sounds_on(placed: Placed, frames: range) -> list[Sound]:
-    """The sounds that have a say on some frames; both ends lie where the track does, or in rest."""
+    """Return the sounds that have a say on some frames; both ends lie where the track does, or in rest."""
     around = round(2 * REACH_SECONDS * placed.fps)
     return placed.sounds(range(frames.start - around, frames.stop + around))
 
@@ -235,15 +236,15 @@ def _shown_for(placed: Placed, heard: Iterable[range]) -> list[range]:
 
 
 def ruled_otherwise(placed: Placed, was: Rules, now: Rules) -> list[range]:
-    """The frames on which sounds are heard that have another rule now than they had."""
+    """Return the frames on which sounds are heard that have another rule now than they had."""
     signs = {ipa for ipa, *_ in (one for one in (*was, *now) if (one in was) != (one in now))}
     sounds = sounds_on(placed, range(placed.frames)) if signs else ()
     return [frames_touched(s.start, s.end, placed.rate) for s in sounds if s.ipa in signs and s.end > s.start]
 
 
 def with_rules(placed: Placed, rules: Rules) -> tuple[Exposure, ...]:
-    """The whole track of a stave that is planned to the end, if it had some rules. The stave is left with these rules,
-    unsaved."""
+    """Return the whole track of a stave that is planned to the end, if it had some rules. The stave is left with these
+    rules, unsaved."""
     stave = placed.stave
     before = plan.Before(stave.track.exposures(), _shown_for(placed, ruled_otherwise(placed, stave.rules, rules)))
     stave.rules = rules
@@ -251,7 +252,7 @@ def with_rules(placed: Placed, rules: Rules) -> tuple[Exposure, ...]:
 
 
 def planned_anew(placed: Placed) -> tuple[Exposure, ...]:
-    """The whole track of a stave as it is planned where nothing was there before: pins stay."""
+    """Return the whole track of a stave as it is planned where nothing was there before: pins stay."""
     return _exposures(placed, range(placed.frames))
 
 
@@ -406,8 +407,8 @@ def _allowed_otherwise(old: Placed, now: Placed) -> list[range]:
 
 
 def meeting(placed: Placed, gone: range, before: Exposure, after: Exposure) -> int:
-    """The frame of some at which one exposure best gives way to another by the sound, when nothing else is seen on
-    them."""
+    """Return the frame of some at which one exposure best gives way to another by the sound, when nothing else is seen
+    on them."""
     frames = range(max(0, gone.start - _BESIDE), min(placed.frames, gone.stop + _BESIDE))
     own, mouths = articulation(placed, frames), mouths_of(placed.stave)
     names = (mouths.planned_as(before.drawing), mouths.planned_as(after.drawing))
@@ -417,7 +418,8 @@ def meeting(placed: Placed, gone: range, before: Exposure, after: Exposure) -> i
 
 
 def whys(stave: Stave, frame: int) -> list[tuple[str, str]]:
-    """For each sound that the exposure on a frame is there for, its IPA and why it is not simply shown, or ""."""
+    """Return for each sound that the exposure on a frame is there for, its IPA and why it is not simply shown, or
+    ""."""
     placed = plan_in_view(placed_now(stave), range(frame, frame + 1))
     stave, track = placed.stave, placed.stave.track
     found = next(iter(track.exposures(range(frame, frame + 1))), None)

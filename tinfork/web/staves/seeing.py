@@ -28,8 +28,8 @@ class Seen:
 
 
 def lane(placed: Placed, frames: range) -> tuple[Exposure, ...]:
-    """The exposures of the track that are seen on some frames, with what a person decided of them; without moods and
-    stretches. Two drawings of the plan that are shown as one are one exposure."""
+    """Return the exposures of the track that are seen on some frames, with what a person decided of them; without moods
+    and stretches. Two drawings of the plan that are shown as one are one exposure."""
     own = _with_choices(placed, _and_beside(placed, frames))
     return tuple(e for e in own if e.frame < frames.stop and e.end > frames.start)
 
@@ -68,24 +68,24 @@ def _with_choices(placed: Placed, track: Sequence[Exposure]) -> tuple[Exposure, 
 
 
 def seen(placed: Placed, frames: range) -> list[Seen]:
-    """What is seen on some frames, whole exposures, as far as it is planned."""
+    """Return what is seen on some frames, whole exposures, as far as it is planned."""
     wide = range(max(0, frames.start - 1), min(placed.frames, frames.stop + 1))
     own = _dressed(placed, lane(placed, wide), wide)
     return [one for one in own if one.exposure.frame < frames.stop and one.exposure.end > frames.start]
 
 
 def seen_throughout(placed: Placed) -> list[Seen]:
-    """What is seen of a stave that is planned to the end, with the sounds each exposure serves."""
+    """Return what is seen of a stave that is planned to the end, with the sounds each exposure serves."""
     return _dressed(placed, _with_choices(placed, served(placed)), range(placed.frames))
 
 
 def track_of(stave: Stave) -> tuple[Exposure, ...]:
-    """The whole track as it is seen, planned where it is not yet."""
+    """Return the whole track as it is seen, planned where it is not yet."""
     return tuple(one.exposure for one in seen_throughout(planned(stave))) if stave.cells else ()
 
 
 def covered(placed: Placed, track: tuple[Exposure, ...]) -> tuple[Exposure, ...]:
-    """Exposures under the stretches that lie on them."""
+    """Return exposures under the stretches that lie on them."""
     for span, stretch in placed.stretches:
         track = verbs.covered(track, stretch.exposures(span.start, len(span)), placed.stave.hold)
     return track

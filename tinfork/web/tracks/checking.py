@@ -31,7 +31,7 @@ MOST_DIAL_FRAMES = 2_000
 
 
 def checks_of(placed: Placed, frames: range) -> list[dict[str, Any]]:
-    """What there is to look at that begins on some frames, each with its cure as the desk asks for it."""
+    """Return what there is to look at that begins on some frames, each with its cure as the desk asks for it."""
     looked, own = _found(placed, frames)
     if looked is None:
         return []
@@ -54,8 +54,9 @@ def _found(placed: Placed, frames: range) -> tuple[Looked | None, list[Check]]:
 
 
 def looks_wrong(stave: Stave, look: bool) -> bool | None:
-    """Whether there is anything to look at in a stave that nobody means so; None where that is not known. look: whether
-    it is found out, else only what was found for this version is told. Of the stave only its version is used."""
+    """Return whether there is anything to look at in a stave that nobody means so; None where that is not known.
+    look: whether it is found out, else only what was found for this version is told. Of the stave only its version
+    is used."""
     key = f"looks-wrong-{stave.pk}-{stave.version}"
     known: bool | None = cache.get(key)
     if known is None and look:
@@ -87,8 +88,8 @@ def _document(check: Check) -> dict[str, Any]:
 
 
 def dial_curve(placed: Placed, frames: range) -> list[dict[str, float]]:
-    """What Detail does on some frames, from calm to crisp: exposures, changes a second of speech, and the share of
-    long vowels that are seen opening. The other settings and what was decided stay."""
+    """Return what Detail does on some frames, from calm to crisp: exposures, changes a second of speech, and the share
+    of long vowels that are seen opening. The other settings and what was decided stay."""
     stave, own = placed.stave, mouths_of(placed.stave)
     near = range(frames.start, min(frames.stop, frames.start + MOST_DIAL_FRAMES))
     if not near:

@@ -96,7 +96,7 @@ def _add(out: tarfile.TarFile, path: Path, name: str) -> str:
 
 
 def checked(path: Path) -> dict[str, str]:
-    """The digests of what is in a backup, once all of it was read and is what it was. BackupError otherwise."""
+    """Return the digests of what is in a backup, once all of it was read and is what it was. BackupError otherwise."""
     found: dict[str, str] = {}
     about: Any = None
     try:
@@ -156,7 +156,7 @@ def _is_ours(name: str) -> bool:
 
 
 def is_empty() -> bool:
-    """Whether nothing was ever made in this database, nor kept beside it."""
+    """Return whether nothing was ever made in this database, nor kept beside it."""
     return not connection.introspection.table_names() and not any(_kept())
 
 

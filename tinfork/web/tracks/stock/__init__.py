@@ -14,6 +14,6 @@ READING = Path(__file__).parent / "phrase.json"
 
 @functools.cache
 def phrase() -> tuple[Line, float]:
-    """The phrase as it is heard in its sound, and how many seconds that is."""
+    """Return the phrase as it is heard in its sound, and how many seconds that is."""
     known = json.loads(READING.read_text())
     return restore(known["line"], Line), known["seconds"]
