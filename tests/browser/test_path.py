@@ -237,9 +237,13 @@ def test_two_voices_on_one_desk(demo):
     demo.get_by_role("button", name="exposure ▸").click()
     demo.keyboard.press("p")
     expect(demo.get_by_role("button", name="Unpin")).to_be_visible()
+    shown = demo.locator("#mouth-map button[aria-pressed=true]")
+    expect(shown).to_have_attribute("data-drawing", "panel, a porthole")  # of the lowest row
     with demo.expect_response("**/edit"):
-        demo.keyboard.press("Alt+ArrowDown")
+        demo.keyboard.press("Alt+ArrowUp")
+    expect(shown).to_have_attribute("data-drawing", "panel, a slot")
     demo.keyboard.press("Control+z")
+    expect(shown).to_have_attribute("data-drawing", "panel, a porthole")
     expect(demo.get_by_role("button", name="Unpin")).to_be_visible()
     demo.keyboard.press("Control+z")
     expect(demo.get_by_role("button", name="Pin", exact=True)).to_be_visible()
