@@ -1,6 +1,6 @@
 // The light table: one drawing over another, moved until both lie on one anchor.
 import { component, fieldOf, givenIn } from "../lib/page.ts";
-import { ask, sentenceOf } from "../lib/store/requests.ts";
+import { changeDrawing } from "./changing.ts";
 import { type Box, boxOf, type Laid, laid, type Lying, overlaid } from "./registration.ts";
 
 const NUDGE = 0.25;
@@ -104,15 +104,7 @@ function table(drawings: Drawing[]): void {
     },
     async keep() {
       const { x, y, scale, turn, change } = this.chosen;
-      const form = new FormData();
-      for (const [name, value] of Object.entries({ do: "change", x, y, scale, turn })) form.append(name, String(value));
-      try {
-        const answer = await ask(change, { body: form });
-        if (answer.ok) location.reload();
-        else this.said = "It cannot lie there; move it back a little.";
-      } catch (failed) {
-        this.said = sentenceOf(failed);
-      }
+      this.said = await changeDrawing(change, { x, y, scale, turn }, "It cannot lie there; move it back a little.");
     },
   }));
 }

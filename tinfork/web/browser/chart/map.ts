@@ -1,6 +1,6 @@
 // The mouth map of a chart: a drawing dragged onto a shape, or chosen for it, is that shape. And what is brought in.
 import { component, element, fieldOf, inside, targetOf } from "../lib/page.ts";
-import { ask, sentenceOf } from "../lib/store/requests.ts";
+import { changeDrawing } from "./changing.ts";
 
 // A button for a drawing of the chart, with its picture.
 function choice(drawing: HTMLElement): HTMLElement {
@@ -51,16 +51,7 @@ component("mouthMap", () => ({
       if (change) this.be(change, this.shape);
     },
     async be(change: string, shape: string) {
-      const form = new FormData();
-      form.append("do", "change");
-      form.append("shape", shape);
-      try {
-        const answer = await ask(change, { body: form });
-        if (answer.ok) location.reload();
-        else this.problem = "This could not be kept; reload the page and do it again.";
-      } catch (failed) {
-        this.problem = sentenceOf(failed);
-      }
+      this.problem = await changeDrawing(change, { shape }, "This could not be kept; reload the page and do it again.");
     },
   }));
 

@@ -1,6 +1,6 @@
 // A face: layers of pictures and the mouth's anchor, placed by dragging or by key. What is moved is kept at once.
 import { component, fieldOf, givenIn, inside, targetOf } from "../lib/page.ts";
-import { ask, sentenceOf } from "../lib/store/requests.ts";
+import { ask, formOf, sentenceOf } from "../lib/store/requests.ts";
 import { type Layer, layerTransform, type Mouth, mouthTransform, type Move, moved, moveOf } from "./lying.ts";
 
 const SVG = "http://www.w3.org/2000/svg";
@@ -194,8 +194,7 @@ function table(face: FaceDocument): void {
     },
     async keep(part: string) {
       const own = this.parts[part];
-      const form = new FormData();
-      for (const [name, value] of Object.entries(own)) if (FIELDS.includes(name)) form.append(name, String(value));
+      const form = formOf(Object.fromEntries(Object.entries(own).filter(([name]) => FIELDS.includes(name))));
       try {
         const answer = await ask(own.change, { body: form, keepalive: true });
         this.said = answer.ok ? "Kept." : ((await answer.json()) as { problem: string }).problem;

@@ -1,7 +1,7 @@
 // Hand-over: what is to be made, the names of the files before they are made, and where faces stand in one picture.
 import { drag } from "../lib/drag.ts";
 import { component, fieldOf, givenIn, panel } from "../lib/page.ts";
-import { type Or, post, sendForm, sentenceOf } from "../lib/store/requests.ts";
+import { formOf, type Or, post, sendForm, sentenceOf } from "../lib/store/requests.ts";
 import { type Field, type Form, sideBySide, type Spot, wishOf } from "./wish.ts";
 
 const LOOK_MS = 250;
@@ -152,15 +152,11 @@ function handOver(document: HandoverDocument) {
     async bring(event: Event) {
       const field = fieldOf(event);
       const [file] = field.files ?? [];
-      const form = new FormData();
-      form.append("picture", file);
-      await this.changePicture(form);
+      await this.changePicture(formOf({ picture: file }));
       field.value = "";
     },
     async dropPicture() {
-      const form = new FormData();
-      form.append("drop", "yes");
-      await this.changePicture(form);
+      await this.changePicture(formOf({ drop: "yes" }));
     },
     async changePicture(form: FormData) {
       try {

@@ -1,6 +1,6 @@
 // One word opened: what it could be, in IPA or respelled; hear it, see its mouths, keep it for here or everywhere.
 import { element, inside } from "../lib/page.ts";
-import { ask, type Or, sentenceOf } from "../lib/store/requests.ts";
+import { ask, formOf, type Or, sentenceOf } from "../lib/store/requests.ts";
 
 // A line that says the word.
 export interface Use {
@@ -170,8 +170,7 @@ export class WordWindow {
   }
 
   async #keep() {
-    const form = new FormData();
-    for (const [name, value] of Object.entries({ word: this.text, language: this.language, ipa: this.ipa })) form.append(name, value);
+    const form = formOf({ word: this.text, language: this.language, ipa: this.ipa });
     let answer: Or<{ affected: Use[] }>;
     try {
       answer = await (await ask(this.dialog.dataset.save ?? "", { headers: { Accept: "application/json" }, body: form })).json();

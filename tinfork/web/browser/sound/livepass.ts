@@ -2,6 +2,7 @@
 // be grouped by how they sound.
 import { whoIn } from "../lib/cast.ts";
 import { inside } from "../lib/page.ts";
+import { formOf } from "../lib/store/requests.ts";
 import type { Mark } from "../lib/types.ts";
 import type { Room, VoiceSpan } from "./state.ts";
 
@@ -134,8 +135,7 @@ export class LivePass {
   }
 
   async #group() {
-    const form = new FormData();
-    form.append("count", inside<HTMLInputElement>(this.place, "[data-count]").value);
+    const form = formOf({ count: inside<HTMLInputElement>(this.place, "[data-count]").value });
     const { voices } = await this.page.editor.send(this.url, form, () => {});
     if (voices) this.suggest(voices as VoiceSpan[]);
   }

@@ -3,7 +3,7 @@ import { mouthPicture } from "../../lib/face/mirror.ts";
 import { fieldOf, panel } from "../../lib/page.ts";
 import { sayDone } from "../../lib/saying.ts";
 import { isDone } from "../../lib/store/editor.ts";
-import { type Or, sendForm, sentenceOf } from "../../lib/store/requests.ts";
+import { formOf, type Or, sendForm, sentenceOf } from "../../lib/store/requests.ts";
 import type { StavePatch } from "../../lib/types.ts";
 import type { DockPage } from "./page.ts";
 
@@ -72,19 +72,15 @@ export function fileNow({ given, stave }: DockPage) {
 
 // A reading from elsewhere takes the place of the stave's own; it can be undone.
 async function bringReading({ store, stave, say }: DockPage, file: File): Promise<void> {
-  const form = new FormData();
-  form.append("file", file);
-  form.append("version", String(stave().version));
+  const form = formOf({ file, version: stave().version });
   const answer = await store.editor.send<StavePatch>(stave().bringUrl, form, store.take);
   if (answer.notes?.length) say(answer.notes.join(" "));
 }
 
 // What a file of another program's exposures holds, or null where it is refused.
 async function timingIn({ stave, say }: DockPage, file: File): Promise<Sent | null> {
-  const form = new FormData();
-  form.append("file", file);
   try {
-    const answer = await sendForm<Or<Sent>>(stave().timingUrl, form);
+    const answer = await sendForm<Or<Sent>>(stave().timingUrl, formOf({ file }));
     say(answer.problem ?? "");
     return answer.problem ? null : (answer as Sent);
   } catch (failed) {

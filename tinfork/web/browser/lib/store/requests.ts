@@ -43,6 +43,13 @@ export async function ask(url: string, init: RequestInit = {}): Promise<Response
   return response;
 }
 
+// A form with these fields.
+export function formOf(fields: Record<string, string | number | boolean | Blob>): FormData {
+  const form = new FormData();
+  for (const [name, value] of Object.entries(fields)) form.append(name, value instanceof Blob ? value : String(value));
+  return form;
+}
+
 // What the server answers may instead be why it does not.
 export type Or<T> = Partial<T> & { problem?: string };
 
