@@ -18,8 +18,14 @@ from .staging import Stage
 Track = tuple[Exposure, ...]
 
 
-def _expose(person: Person, acting: Acting, version: int, verb: str, part: str, do: Callable[[Track], Track]) -> Acting:
+def _expose(
+    person: Person, acting: Acting, version: int, verb: str, part: str, do: Callable[[Track], Track], *drawings: str
+) -> Acting:
+    """Change what a part shows. drawings: what it must have for that."""
+
     def change(stage: Stage, own: Part, lane: Lane) -> Lane:
+        for drawing in drawings:
+            _check_drawing(own, drawing)
         return verbs.expose(lane, stage.where, own.rest, do)
 
     return on_lane(person, acting, version, verb, part, change)
@@ -27,23 +33,13 @@ def _expose(person: Person, acting: Acting, version: int, verb: str, part: str, 
 
 def show(person: Person, acting: Acting, version: int, part: str, frame: int, frames: int, drawing: str) -> Acting:
     """A drawing for some frames, over whatever is there."""
-
-    def change(stage: Stage, own: Part, lane: Lane) -> Lane:
-        _check_drawing(own, drawing)
-        piece = exposing.Piece(0, frames, drawing)
-        return verbs.expose(lane, stage.where, own.rest, lambda track: exposing.lay(track, frame, [piece]))
-
-    return on_lane(person, acting, version, f"show {drawing or 'nothing'}"[:40], part, change)
+    piece, verb = exposing.Piece(0, frames, drawing), f"show {drawing or 'nothing'}"[:40]
+    return _expose(person, acting, version, verb, part, lambda track: exposing.lay(track, frame, [piece]), drawing)
 
 
 def swap(person: Person, acting: Acting, version: int, part: str, at: list[int], drawing: str) -> Acting:
     """Another drawing for some exposures."""
-
-    def change(stage: Stage, own: Part, lane: Lane) -> Lane:
-        _check_drawing(own, drawing)
-        return verbs.expose(lane, stage.where, own.rest, lambda track: exposing.show(track, at, drawing))
-
-    return on_lane(person, acting, version, "swap", part, change)
+    return _expose(person, acting, version, "swap", part, lambda track: exposing.show(track, at, drawing), drawing)
 
 
 def _check_drawing(part: Part, drawing: str) -> None:
