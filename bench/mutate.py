@@ -6,6 +6,7 @@ whole. Each is tried in a copy of the engine. What no test notices is named: it 
 
 import argparse
 import ast
+import functools
 import os
 import random
 import shutil
@@ -65,9 +66,20 @@ ALIKE = [
 _EDGES: dict[type[ast.cmpop], str] = {ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">"}
 
 
+def _path(module: str) -> str:
+    """The module's file, from the root."""
+    return f"tinfork/core/{module}.py"
+
+
+@functools.cache
+def _lines(module: str) -> list[bytes]:
+    """The module's lines; what Python says of its places counts in bytes of them."""
+    return (ROOT / _path(module)).read_bytes().splitlines()
+
+
 @dataclass(frozen=True)
 class Bend:
-    """A place of a module where something else would stand: characters first to end of a line, from 0."""
+    """A place of a module where something else would stand: bytes first to end of a line, from 0."""
 
     module: str
     line: int
@@ -76,42 +88,30 @@ class Bend:
     now: str
 
     def __str__(self) -> str:
-        return f"{self.module}.py:{self.line}: {self.was} -> {self.now}   {self.text.strip()}"
+        was = self.text[self.first : self.end].decode()
+        return f"{self.module}.py:{self.line}: {was} -> {self.now}   {self.text.decode().strip()}"
 
     @property
-    def path(self) -> str:
-        """The module's file, from the root."""
-        return f"tinfork/core/{self.module}.py"
-
-    @property
-    def text(self) -> str:
+    def text(self) -> bytes:
         """The line as it is."""
-        return (ROOT / self.path).read_text(encoding="utf-8").splitlines()[self.line - 1]
-
-    @property
-    def was(self) -> str:
-        """What stands there."""
-        return self.text.encode()[self.first : self.end].decode()
+        return _lines(self.module)[self.line - 1]
 
     @property
     def alike(self) -> bool:
         """Whether it changes nothing."""
-        parts = [part for module, part, _ in ALIKE if module == self.module]
-        places = [self.text.find(part) for part in parts]
-        return any(at <= self.first < at + len(part) for at, part in zip(places, parts, strict=True) if at >= 0)
+        parts = (part.encode() for module, part, _ in ALIKE if module == self.module)
+        return any(0 <= self.first - self.text.find(part) < len(part) for part in parts if part in self.text)
 
     def put(self, folder: Path) -> None:
         """Bend it in a copy."""
-        file = folder / self.path
-        lines = file.read_bytes().splitlines(keepends=True)
-        own = lines[self.line - 1]
-        lines[self.line - 1] = own[: self.first] + self.now.encode() + own[self.end :]
-        file.write_bytes(b"".join(lines))
+        lines = list(_lines(self.module))
+        lines[self.line - 1] = self.text[: self.first] + self.now.encode() + self.text[self.end :]
+        (folder / _path(self.module)).write_bytes(b"\n".join(lines) + b"\n")
 
 
 def bends(module: str) -> Iterator[Bend]:
     """Yield all bends of a module."""
-    tree = ast.parse((ROOT / f"tinfork/core/{module}.py").read_text(encoding="utf-8"))
+    tree = ast.parse(b"\n".join(_lines(module)))
     for statement in tree.body:
         if isinstance(statement, ast.Assign | ast.AnnAssign) and statement.value:
             yield from _numbers(module, statement.value)
@@ -136,7 +136,7 @@ def _edges(module: str, node: ast.Compare) -> Iterator[Bend]:
         now = _EDGES.get(type(op))
         if now is None or left.end_lineno != right.lineno or left.end_col_offset is None:
             continue
-        text = (ROOT / f"tinfork/core/{module}.py").read_bytes().splitlines()[right.lineno - 1]
+        text = _lines(module)[right.lineno - 1]
         between = text[left.end_col_offset : right.col_offset]
         first = left.end_col_offset + next(i for i, letter in enumerate(between) if letter in b"<>")
         yield Bend(module, right.lineno, first, first + (2 if text[first + 1 : first + 2] == b"=" else 1), now)
@@ -144,7 +144,8 @@ def _edges(module: str, node: ast.Compare) -> Iterator[Bend]:
 
 def is_noticed(bend: Bend, folder: Path) -> bool:
     """Return whether a test fails when something is bent in a copy of the engine; it is put back after."""
-    kept = (folder / bend.path).read_bytes()
+    file = folder / _path(bend.module)
+    kept = file.read_bytes()
     bend.put(folder)
     tests = [f"tests/core/test_{name}.py" for name in RULES[bend.module]]
     command = [sys.executable, "-B", "-m", "pytest", "-q", "-x", "--no-header", *tests]
@@ -155,7 +156,7 @@ def is_noticed(bend: Bend, folder: Path) -> bool:
     except subprocess.TimeoutExpired:
         return True
     finally:
-        (folder / bend.path).write_bytes(kept)
+        file.write_bytes(kept)
 
 
 def copied(folder: Path) -> Path:
