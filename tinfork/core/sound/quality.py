@@ -203,9 +203,10 @@ def _ends(levels: Floats, noise: float, speech: float) -> list[Finding]:
         return []
     found = []
     lead, tail = int(loud[0]) * _PIECE_SECONDS, int(len(levels) - 1 - loud[-1]) * _PIECE_SECONDS
+    length = len(levels) * _PIECE_SECONDS
     for kind, seconds, where in (("lead-in", lead, "before the first word"), ("tail", tail, "after the last word")):
         if seconds > _LONG_SECONDS:
-            place = (0.0, lead) if kind == "lead-in" else (len(levels) * _PIECE_SECONDS - tail, len(levels) * 0.02)
+            place = (0.0, lead) if kind == "lead-in" else (length - tail, length)
             found.append(Finding(kind, f"{seconds:.1f} s without speech {where}. Trim it if you like.", (place,)))
     if lead < _PIECE_SECONDS and levels[0] > speech - _CUT_IN_DB:
         found.append(Finding("cut-in", "The sound begins in full voice: the first word may be cut off.", ((0, 0.2),)))
