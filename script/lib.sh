@@ -13,6 +13,8 @@ mkdir -p "$LOGS"
 # Whatever has a Python script of its own is called as python -m: such scripts know where they were installed, and the
 # folder may be moved or copied.
 export PATH=$VENV/bin:$PATH PYTHONPATH=$ROOT DJANGO_SETTINGS_MODULE=tinfork.web.settings
+# Our arrays are small: threads that share one wait for each other longer than they work.
+export OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1
 
 # step NAME REMEDY COMMAND...: run it, and on failure say which step it was and what to do.
 step() {
