@@ -235,3 +235,16 @@ def test_blinks_are_spread_as_people_blink():
     waits = gaps - gaps.min()
     assert gaps.mean() == pytest.approx(60 / 16, rel=0.06)
     assert waits.std() / waits.mean() == pytest.approx(0.57, abs=0.025)
+
+
+@pytest.mark.parametrize(
+    ("wished", "alike"), [((0.5, 1.0), True), ((1.0, 1.09), False), ((70.0, 60.0), True), ((60.0, 58.0), False)]
+)
+def test_blinks_are_proposed_at_one_to_sixty_a_minute(wished, alike):
+    """Whoever asks for fewer or more gets so many. A quarter of an hour, as the fewest are few."""
+    long = spoken(3, minutes=15)
+    lane = place(Lane(), Where((), long.frames))
+    one, other = (
+        [own.frame for own in propose("lids", lane, long, range(len(long.phrases)), Wish(rate=rate))] for rate in wished
+    )
+    assert (one == other) == alike

@@ -42,6 +42,12 @@ def late(by, hold=2):
     return looked(LINE, Settings(hold=hold), change=moved)
 
 
+def test_pins_are_counted_that_are_seen_between_two_frames():
+    own = looked("'ɑ:1500")
+    track = tuple(Exposure(at, 4, "open", pinned=True) for at in (0, 4, 8))
+    assert replace(own, exposures=track).pinned_on(4, 8) == [4]
+
+
 @pytest.mark.parametrize("hold", [2, 3])
 def test_what_is_seen_for_its_hold_is_no_flash_and_a_frame_less_is(hold):
     own = looked("'ɑ:1500", Settings(hold=hold))
@@ -137,6 +143,10 @@ def test_a_flutter_of_pins_is_not_calmed_and_another_is_by_one_more_frame_of_hol
     assert (fix.what["hold"], fix.what["detail"], fix.what["frames"]) == (3, 0.25, 24)
     pinned = replace(free, exposures=tuple(replace(e, pinned=e.drawing != "rest") for e in free.exposures))
     assert tuple(next(c for c in checks(pinned) if c.kind == Kind.BUSY).maybe) == ()
+    for pins, cured in ((9, True), (10, False)):
+        some = tuple(replace(e, pinned=0 < n <= pins) for n, e in enumerate(free.exposures))
+        busy = next(c for c in checks(replace(free, exposures=some)) if c.kind == Kind.BUSY)
+        assert bool(tuple(busy.maybe)) == cured
     longest = looked("'ɑ:1500", Settings(hold=12))
     assert tuple(next(c for c in checks(with_track(longest, (20, "rest"), *pieces)) if c.kind == Kind.BUSY).maybe) == ()
 

@@ -33,6 +33,15 @@ def test_nothing_is_seen_before_a_track_or_behind_it():
             verbs.found(own, frame)
 
 
+def test_of_what_begins_or_ends_with_what_lies_on_it_nothing_is_left():
+    own = track("ooooss", pinned="os")
+    assert [(e.frame, e.frames) for e in verbs.covered(own, (Exposure(0, 4, "press"),))] == [(0, 4), (4, 2)]
+    assert [(e.frame, e.frames) for e in verbs.covered(own, (Exposure(4, 2, "press"),))] == [(0, 4), (4, 2)]
+    for at, frames in ((0, 4), (4, 2)):
+        laid = verbs.lay(own, at, [Piece(0, frames, "press")])
+        assert [(e.frame, e.frames) for e in laid] == [(0, 4), (4, 2)]
+
+
 def test_what_lies_on_a_track_covers_what_begins_and_ends_with_it():
     own = track("--oooo--ss")
     assert text(verbs.covered(own, track("pppp")[:1])) == "ppppoo--ss"

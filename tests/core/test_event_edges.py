@@ -9,7 +9,8 @@ from tests.speech import say
 from tinfork.core.exposure import events as own
 from tinfork.core.exposure.curves import Target, curves
 from tinfork.core.exposure.events import beats_of, events
-from tinfork.core.mouths.chart import built_in
+from tinfork.core.mouths.chart import WEIGHTS, Chart, Drawing, built_in
+from tinfork.core.mouths.shapes import SHAPES
 
 FPS = Fraction(24)
 CHART = built_in()
@@ -120,3 +121,31 @@ def test_a_beat_has_room_for_two_holds():
     """Between the middles of two vowels."""
     text = "'ɑ:100 t:100 'ɑ:100"  # 200 ms apart: 4.8 frames
     assert [len([e for e in found(text, hold=hold)[0] if e.beat]) for hold in (2, 3)] == [1, 0]
+
+
+def beats_with(place):
+    """The beats of a t between two open vowels, in a chart of an open mouth and one at a place."""
+    chart = Chart((Drawing("open", SHAPES["open"].place), Drawing("other", tuple(place))))
+    sounds, seconds = say("'ɑ:300 t:150 'ɑ:300", 0.5)
+    shape = curves(sounds, seconds, FPS)
+    frames = len(shape.values)
+    return [event for event in events(shape, chart, [2] * frames, [1] * frames) if event.beat]
+
+
+TEETH, OPEN = (np.array(SHAPES[name].place) for name in ("teeth", "open"))
+FROM_OPEN = np.sqrt((WEIGHTS * (TEETH - OPEN) ** 2).sum())
+
+
+@pytest.mark.parametrize(("share", "count"), [(0.59, 1), (0.61, 0)])
+def test_a_mouth_goes_toward_a_sound_when_it_is_at_most_six_tenths_as_far_from_it(share, count):
+    """The tuck of the lip alone takes it away from both; distances are squares."""
+    aside = np.zeros(8)
+    aside[4] = FROM_OPEN * np.sqrt(share / WEIGHTS[4])
+    assert len(beats_with(TEETH + aside)) == count
+
+
+@pytest.mark.parametrize(("apart", "count"), [(0.29, 0), (0.31, 1)])
+def test_a_beat_is_told_from_the_vowel_from_three_tenths_on(apart, count):
+    beats = beats_with(OPEN + (TEETH - OPEN) * apart / FROM_OPEN)
+    assert len(beats) == count
+    assert not beats or beats[0].missed == pytest.approx(apart)

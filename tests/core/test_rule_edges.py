@@ -26,6 +26,12 @@ def test_an_edge_goes_to_one_of_speech_up_to_three_tenths_of_a_second_away(away,
     assert span[0] == pytest.approx(1.0 if snaps else 1.0 + away)
 
 
+def test_an_edge_goes_to_one_of_speech_exactly_so_far_away_and_a_stretch_may_be_exactly_so_long():
+    assert marks.from_pass([(0.0, 3.0)], [(0.3, 3.0)], reaction=0.0) == [(0.3, 3.0)]
+    assert marks.from_pass([(0.0, 0.08)], [], reaction=0.0) == [(0.0, 0.08)]
+    assert marks.change(Marks((Mark(1, 5, 1.0, 2.0),), 2), 1, 0.0, 0.08).marks[0].end == 0.08
+
+
 @pytest.mark.parametrize(("seconds", "counts"), [(0.081, True), (0.079, False)])
 def test_a_stretch_has_eight_hundredths_of_a_second_or_is_none(seconds, counts):
     assert bool(marks.from_pass([(1.0, 1.0 + seconds)], [], reaction=0.0)) == counts

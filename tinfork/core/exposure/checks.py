@@ -234,7 +234,7 @@ def _still(looked: Looked) -> Iterator[Check]:
 def _passed(looked: Looked, source: Ints, run: Exposure) -> Iterator[tuple[int, str]]:
     """The sounds that pass while a drawing is held and for which there is another: when, and its name."""
     for target, within in zip(looked.curves.targets, looked.curves.all_within, strict=True):
-        if not within or within.start >= len(source):
+        if not within:
             continue
         frame = int(np.searchsorted(source, within.start))
         name = looked.name(looked.chart.nearest(tuple(target.place)))
