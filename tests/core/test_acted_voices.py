@@ -133,7 +133,7 @@ def test_tones_that_stay_go_and_the_voice_stays():
 def test_features_are_moved_to_where_the_model_has_them():
     acoustic = model.load()
     line = flite(HORN, "slt")
-    heard = Ear(line.recording.samples, acoustic).heard(1.0)
+    heard = Ear(line.recording.samples, acoustic).listen(1.0)
     phones = [tuple(acoustic.index(name) for name in ("K", "IY", "P"))]
     spans = align.best_path(heard.scores[20:80], align.build_graph([phones], acoustic))
     features = acoustic.fitted(with_differences(cepstra(line.recording.samples)))[20:80]
@@ -171,6 +171,6 @@ def test_no_sound_is_too_short_or_too_strange_to_be_heard():
     acoustic = model.load()
     for samples in (np.zeros(400), np.ones(20_000), np.random.default_rng(1).standard_normal(9000)):
         ear = Ear(samples.astype(np.float32), acoustic)
-        heard = ear.heard(ear.warps()[0])
+        heard = ear.listen(ear.warps()[0])
         assert np.isfinite(heard.scores).all() and len(heard.scores) == -(-len(samples) // 160)
     assert Recording(np.zeros(10, np.float32), 1.0, 16_000).peak == 0

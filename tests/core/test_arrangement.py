@@ -80,9 +80,9 @@ def test_a_gap_is_opened_through_what_lies_across_it():
 
 def test_solo_and_mute_say_what_is_heard():
     made = two_tracks()
-    assert [t.id for t in core.heard(made)] == [1, 2]
-    assert [t.id for t in core.heard(core.set_track(made, 2, muted=True))] == [1]
-    assert [t.id for t in core.heard(core.set_track(made, 2, solo=True))] == [2]
+    assert [t.id for t in core.heard_tracks(made)] == [1, 2]
+    assert [t.id for t in core.heard_tracks(core.set_track(made, 2, muted=True))] == [1]
+    assert [t.id for t in core.heard_tracks(core.set_track(made, 2, solo=True))] == [2]
 
 
 def test_length_follows_the_sound_or_is_set():

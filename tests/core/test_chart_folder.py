@@ -171,13 +171,13 @@ SVG = "<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/19
 )  # fmt: skip
 def test_an_svg_that_is_no_plain_drawing_is_refused(inside, why):
     with pytest.raises(ChartError, match=why):
-        picture.opened("fog.svg", SVG.format(inside).encode())
+        picture.open_picture("fog.svg", SVG.format(inside).encode())
 
 
 def test_entities_are_refused():
     bomb = "<!DOCTYPE x [<!ENTITY a 'fog'><!ENTITY b '&a;&a;'>]><svg xmlns='http://www.w3.org/2000/svg'>&b;</svg>"
     with pytest.raises(ChartError, match="entities"):
-        picture.opened("fog.svg", f"<?xml version='1.0'?>{bomb}".encode())
+        picture.open_picture("fog.svg", f"<?xml version='1.0'?>{bomb}".encode())
 
 
 def test_pictures_of_every_kind_are_opened_or_refused():
@@ -189,10 +189,10 @@ def test_pictures_of_every_kind_are_opened_or_refused():
         return out.getvalue()
 
     for image in (drawn, drawn.quantize(16), drawn.convert("L"), drawn.convert("LA"), drawn.convert("RGB")):
-        assert picture.opened("a.png", saved(image, "PNG")).pixels.shape == (260, 300, 4)
+        assert picture.open_picture("a.png", saved(image, "PNG")).pixels.shape == (260, 300, 4)
     deep = Image.fromarray(np.asarray(drawn.convert("L")).astype(np.uint16) * 257)
-    assert picture.opened("a.png", saved(deep, "PNG")).pixels[:, :, 0].max() == 255
-    assert picture.opened("a.webp", saved(drawn, "WEBP", lossless=True)).name == "a"
+    assert picture.open_picture("a.png", saved(deep, "PNG")).pixels[:, :, 0].max() == 255
+    assert picture.open_picture("a.webp", saved(drawn, "WEBP", lossless=True)).name == "a"
     for data, why in (
         (saved(drawn, "WEBP", save_all=True, append_images=[drawn.rotate(9)]), "moves"),
         (saved(drawn.convert("CMYK"), "TIFF"), "no PNG, WebP or SVG"),
@@ -200,13 +200,13 @@ def test_pictures_of_every_kind_are_opened_or_refused():
         (saved(drawn, "PNG")[:200], "no PNG, WebP or SVG"),
     ):
         with pytest.raises(ChartError, match=why):
-            picture.opened("a.png", data)
+            picture.open_picture("a.png", data)
 
 
 def test_a_picture_of_thirty_thousand_by_thirty_thousand_is_refused_unopened():
     header = b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\x75\x30\0\0\x75\x30\x08\x06\0\0\0"
     with pytest.raises(ChartError, match=r"too large|no PNG"):
-        picture.opened("a.png", header + b"\0\0\0\0" + b"\0" * 64)
+        picture.open_picture("a.png", header + b"\0\0\0\0" + b"\0" * 64)
 
 
 PLACES = st.tuples(*[st.floats(0, 1)] * len(ARTICULATORS))

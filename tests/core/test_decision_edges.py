@@ -27,10 +27,10 @@ def test_of_more_than_twelve_frames_only_two_beside_a_moved_seam_are_decided(lon
 
 def test_nothing_is_seen_before_a_track_or_behind_it():
     own = track("oooo---")
-    assert [verbs.found(own, frame) for frame in (0, 3, 4, 6)] == [0, 0, 1, 1]
+    assert [verbs.place_on(own, frame) for frame in (0, 3, 4, 6)] == [0, 0, 1, 1]
     for frame in (-1, 7):
         with pytest.raises(TrackError, match="No exposure is seen"):
-            verbs.found(own, frame)
+            verbs.place_on(own, frame)
 
 
 def test_of_what_begins_or_ends_with_what_lies_on_it_nothing_is_left():

@@ -11,7 +11,7 @@ from tinfork.core.mouths import draw, drift
 from tinfork.core.mouths.draw import BOX, STYLES
 from tinfork.core.mouths.face import FORMS, VIEW, FaceStyle, built_in_face, on_face
 from tinfork.core.mouths.parts import Pose
-from tinfork.core.mouths.picture import opened
+from tinfork.core.mouths.picture import open_picture
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.shapes import SHAPES
 
@@ -22,7 +22,7 @@ MOODS = (-0.9, 0.0, 0.9)
 
 @functools.cache
 def pixels_of(svg):
-    return opened("one.svg", svg.encode()).pixels
+    return open_picture("one.svg", svg.encode()).pixels
 
 
 @functools.cache

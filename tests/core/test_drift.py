@@ -11,7 +11,7 @@ from tests import drawings
 from tinfork.core.mouths import drift
 from tinfork.core.mouths.draw import BOX, STYLES, alone, styled
 from tinfork.core.mouths.measure import measured
-from tinfork.core.mouths.picture import opened
+from tinfork.core.mouths.picture import open_picture
 from tinfork.core.mouths.register import Registration, registered
 from tinfork.core.mouths.shapes import NAMES, SHAPES
 
@@ -20,7 +20,7 @@ PLACES = [SHAPES[name].place for name in NAMES]
 
 @functools.cache
 def drawn(style):
-    return [opened("m.svg", alone(styled(place, "m", STYLES[style])).encode()).pixels for place in PLACES]
+    return [open_picture("m.svg", alone(styled(place, "m", STYLES[style])).encode()).pixels for place in PLACES]
 
 
 def ours(style):
@@ -78,7 +78,7 @@ def test_heavier_and_lighter_lines_are_found_and_cured(times):
     pictures, lie = ours("rope")
     row = NAMES.index("half")
     changed = STYLES["rope"]
-    pictures[row] = opened(
+    pictures[row] = open_picture(
         "m.svg", alone(styled(PLACES[row], "m", replace(changed, line=changed.line * times))).encode()
     ).pixels
     (one,) = found(pictures, lie)

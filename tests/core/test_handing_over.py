@@ -32,7 +32,7 @@ from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.naming import Pattern, stems
 from tinfork.core.shot.behind import Strip
 from tinfork.core.shot.shot import Role, Shot, plates
-from tinfork.core.shot.stage import Frames, Look, Spot, kept
+from tinfork.core.shot.stage import Frames, Look, Spot, pictures_kept
 from tinfork.core.speech.reading import Line, Reading, Sound, Word
 from tinfork.core.timebase import frame_at, frame_time, timecode
 
@@ -604,5 +604,5 @@ def test_a_picture_behind_everybody_is_seen_where_there_is_no_film(tone, lighter
 
 
 def test_large_pictures_are_not_kept_by_the_dozen():
-    assert kept(Look(640, 360)) == 64
-    assert kept(Look(4096, 4096)) * 4096 * 4096 < 100_000_000
+    assert pictures_kept(Look(640, 360)) == 64
+    assert pictures_kept(Look(4096, 4096)) * 4096 * 4096 < 100_000_000

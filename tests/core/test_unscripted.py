@@ -108,7 +108,7 @@ def test_what_comes_after_what_in_english_tells_sounds_apart():
     for voice in ("slt", "rms", "awb"):
         line = flite("She sold my sister six fresh fish by the harbour wall", voice)
         ear = Ear(line.recording.samples, acoustic)
-        heard = ear.heard(ear.warps()[0])
+        heard = ear.listen(ear.warps()[0])
         for way in right:
             spans = way(heard.scores, acoustic)
             assert [span.start for span in spans[1:]] == [span.end for span in spans[:-1]]
@@ -123,7 +123,7 @@ def test_what_comes_after_what_in_english_tells_sounds_apart():
 def test_a_long_sound_is_searched_in_pieces_and_covered_whole():
     line = flite(LINE, "slt")
     ear = Ear(np.tile(line.recording.samples, 14), model.load())
-    scores = ear.heard(1.0).scores
+    scores = ear.listen(1.0).scores
     assert len(scores) > 2500
     spans = best_english(scores, model.load())
     assert [span.start for span in spans[1:]] == [span.end for span in spans[:-1]]

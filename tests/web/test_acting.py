@@ -14,7 +14,7 @@ from msgspec import structs
 from tests.web.test_faces import square
 from tests.web.test_handover import makes
 from tinfork.core.mouths.parts import DIALS
-from tinfork.core.mouths.picture import opened
+from tinfork.core.mouths.picture import open_picture
 from tinfork.web.acting.models import Acting, SavedPose, acting_of, kept_lane
 from tinfork.web.acting.staging import Stage
 from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part, remove_part
@@ -419,7 +419,7 @@ def test_what_acts_is_handed_over(acting, ferry):
     assert any(row.startswith("10,1011,Marit,head,0,0,20,") for row in table)
     with zipfile.ZipFile(io.BytesIO(made[".zip"])) as packed:
         frames = sorted(name for name in packed.namelist() if name.startswith("frames/"))
-        still, turned = (opened("x", packed.read(frames[n])).pixels.astype(int) for n in (0, 10))
+        still, turned = (open_picture("x", packed.read(frames[n])).pixels.astype(int) for n in (0, 10))
     assert abs(still - turned).mean() > 3
     with zipfile.ZipFile(io.BytesIO(made["_drawings.zip"])) as packed:
         rig = json.loads(packed.read("Marit/parts.json"))

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from tests.drawings import flat, png
 from tinfork.core.errors import BundleError, TinForkError
-from tinfork.core.formats.bundle import opened
+from tinfork.core.formats.bundle import open_bundle
 from tinfork.core.mouths.draw import Style
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.acting.gesturing import propose
@@ -53,7 +53,7 @@ def out(tmp_path, production, scenes=None, name="bundle.zip"):
 
 def back(person, path):
     """What is in a bundle, as a production of somebody's."""
-    with opened(path) as bundle:
+    with open_bundle(path) as bundle:
         return incoming.bring_in(person, bundle)
 
 

@@ -132,7 +132,7 @@ def test_a_bundle_says_no_more_than_a_production_has(tmp_path):
     path = tmp_path / "bundle.zip"
     path.write_bytes(packed({"bundle.json": b'{"bundle": 2, "production": [' + b"[]," * 30_000_000 + b"[]]}"}))
     before = peak()
-    with pytest.raises(BundleError), bundle.opened(path):
+    with pytest.raises(BundleError), bundle.open_bundle(path):
         pass
     assert peak() < before + 60
 

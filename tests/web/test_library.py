@@ -12,7 +12,7 @@ from tinfork.core.mouths.draw import STYLES, alone, styled
 from tinfork.core.mouths.face import FaceStyle, face_svg
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.layers import by_layers
-from tinfork.core.mouths.picture import opened
+from tinfork.core.mouths.picture import open_picture
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts import actions
 from tinfork.web.charts.mending import cure, jumps, own_lines
@@ -220,7 +220,7 @@ def test_a_drawing_is_duplicated_after_itself(ferry):
     actions.remove(ferry.owner, boot)  # In another tab, where it is still shown, it is then moved.
     answer = ferry.client(ferry.owner).post(f"/drawings/{boot.pk}/change", {"do": "later"})
     assert answer.status_code == 302
-    assert opened("a.png", chart.drawings.get(name="boot 2").data).pixels.shape == (260, 300, 4)
+    assert open_picture("a.png", chart.drawings.get(name="boot 2").data).pixels.shape == (260, 300, 4)
 
 
 def test_what_we_drew_is_taken_away_as_svg_until_another_picture_takes_its_place(ferry, ours):
@@ -229,8 +229,8 @@ def test_what_we_drew_is_taken_away_as_svg_until_another_picture_takes_its_place
     assert "Take it as SVG" in client.get(f"/drawings/{open_mouth.pk}/form").content.decode()
     answer = client.get(address)
     assert answer.headers["content-disposition"] == 'attachment; filename="open.svg"'
-    again = opened("open.svg", answer.content)
-    assert (again.pixels == opened("open.png", open_mouth.data).pixels).all()
+    again = open_picture("open.svg", answer.content)
+    assert (again.pixels == open_picture("open.png", open_mouth.data).pixels).all()
     actions.replace_picture(ferry.owner, open_mouth, drawn("open"))
     assert client.get(address).status_code == 404
     assert actions.copy_chart(ferry.owner, ours, None).drawings.exclude(vector="").count() == 12

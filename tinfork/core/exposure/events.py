@@ -72,7 +72,7 @@ def events(curves: Curves, chart: Chart, holds: Sequence[int], leads: Sequence[i
     A vowel of two frames or more between two closures is two events: that the lips part for it at all, and that it is
     reached.
     """
-    return tuple(_Finder(curves, chart, holds, leads).found())
+    return tuple(_Finder(curves, chart, holds, leads).events())
 
 
 class _Finder:
@@ -87,7 +87,7 @@ class _Finder:
         self._nearest = {name: np.array([chart.nearest(shape.place)], np.int64) for name, shape in SHAPES.items()}
         self._openers = {shape: np.array(chart.openers(shape), np.int64) for shape in nuclei}
 
-    def found(self) -> Iterator[Event]:
+    def events(self) -> Iterator[Event]:
         beats = {between.start: (vowels, between) for vowels, between in beats_of(self._targets)}
         for number, target in enumerate(self._targets):
             if number in beats:

@@ -67,7 +67,7 @@ def _decided_of(own: Exposure, before: Sequence[Exposure]) -> list[tuple[int, in
     return [(one.start, one.stop) for one in merged(range(a, b) for a, b in changed)] or [(own.frame, own.end)]
 
 
-def found(track: Sequence[Exposure], frame: int) -> int:
+def place_on(track: Sequence[Exposure], frame: int) -> int:
     """Return the place of the exposure that is seen on a frame. TrackError where none is."""
     place = bisect_right(track, frame, key=lambda e: e.frame) - 1
     if place < 0 or frame >= track[place].end:
@@ -161,7 +161,7 @@ def repeated(pieces: Sequence[Piece], times: int) -> tuple[Piece, ...]:
 def split(track: Track, frame: int) -> Track:
     """Return the track with an exposure cut into two of the same drawing, the second from a frame on. TrackError
     where one begins already."""
-    place = found(track, frame)
+    place = place_on(track, frame)
     own = track[place]
     if own.frame == frame:
         raise TrackError("An exposure begins on this frame already; put the playhead inside one to split it.")
@@ -196,7 +196,7 @@ def remove(track: Track, frames: Iterable[int], seams: Mapping[int, int] | None 
 def span(track: Track, frame: int, first: int, frames: int) -> Track:
     """Return the track with an exposure moved to a frame, for so many frames. What it lies on is covered; where it
     was, its neighbours are held. TrackError when it would have no frame inside the track."""
-    place = found(track, frame)
+    place = place_on(track, frame)
     first, last = max(first, track[0].frame), min(first + frames, track[-1].end)
     if last <= first:
         raise TrackError("An exposure needs at least one frame inside the scene.")
@@ -207,7 +207,7 @@ def span(track: Track, frame: int, first: int, frames: int) -> Track:
 def seam(track: Track, frame: int, to: int) -> Track:
     """Return the track with the seam at which an exposure begins moved to another frame: one side gets longer, the
     other shorter, and what it passes over is covered. TrackError where no seam is."""
-    place = found(track, frame)
+    place = place_on(track, frame)
     own = track[place]
     if own.frame != frame or place == 0:
         raise TrackError("There is no seam between two exposures on this frame.")
@@ -220,7 +220,7 @@ def seam(track: Track, frame: int, to: int) -> Track:
 def hold_on(track: Track, frame: int, stops: Collection[str] = ()) -> Track:
     """Return the track with an exposure held until the next that is pinned, or that shows one of some drawings.
     TrackError where that is the next one already."""
-    place = found(track, frame)
+    place = place_on(track, frame)
     after = track[place + 1 :]
     end = next((e.frame for e in after if e.pinned or e.drawing in stops), track[-1].end)
     if end == track[place].end:
@@ -237,7 +237,7 @@ def slide(track: Track, frames: Iterable[int], by: int, border: Border = Border.
         return track
     for first, end in reversed(spans) if by > 0 else spans:
         # What was moved before may have covered exposures, so that the others have other places.
-        track = _slid(track, range(found(track, first), found(track, end - 1) + 1), by, border, hold)
+        track = _slid(track, range(place_on(track, first), place_on(track, end - 1) + 1), by, border, hold)
     return track
 
 
@@ -308,7 +308,7 @@ def runs_of(track: Track, frames: Iterable[int]) -> list[range]:
 
 def _places(track: Track, frames: Iterable[int]) -> list[int]:
     """The places of the exposures that are seen on some frames. TrackError where there is none to be changed."""
-    places = sorted({found(track, frame) for frame in frames})
+    places = sorted({place_on(track, frame) for frame in frames})
     if not places:
         raise TrackError("Select an exposure first.")
     return places
@@ -357,7 +357,7 @@ def _laid(track: Track, fresh: Sequence[Exposure], hold: int = 1) -> Track:
     """Exposures that follow one another laid over a track. hold: what is left of a decided one in less frames, and than
     it had, is not decided."""
     first, end = fresh[0].frame, fresh[-1].end
-    a, b = found(track, first), found(track, end - 1)
+    a, b = place_on(track, first), place_on(track, end - 1)
     left = [_cut(track[a], track[a].frame, first, hold)] if track[a].frame < first else []
     right = [_cut(track[b], end, track[b].end, hold)] if track[b].end > end else []
     return (*track[:a], *left, *fresh, *right, *track[b + 1 :])

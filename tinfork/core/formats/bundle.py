@@ -51,7 +51,7 @@ def _entry(name: str) -> zipfile.ZipInfo:
     return found
 
 
-class Opened:
+class OpenBundle:
     """A bundle that was opened, with nothing in it believed. production: its document, as plain values."""
 
     def __init__(self, packed: zipfile.ZipFile) -> None:
@@ -122,9 +122,9 @@ def _damage_told() -> Iterator[None]:
 
 
 @contextmanager
-def opened(path: Path) -> Iterator[Opened]:
+def open_bundle(path: Path) -> Iterator[OpenBundle]:
     """A bundle, open as long as it is needed. BundleError, with a sentence, when it is none that can be used."""
     with ExitStack() as stack:
         with _damage_told():
-            found = Opened(stack.enter_context(zipfile.ZipFile(path)))
+            found = OpenBundle(stack.enter_context(zipfile.ZipFile(path)))
         yield found

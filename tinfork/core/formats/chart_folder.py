@@ -17,7 +17,7 @@ from ..errors import ChartError
 from ..limits import MAX_CHART_DOCUMENT_BYTES, MAX_DRAWINGS
 from ..mouths import hints, measure
 from ..mouths.chart import Chart, Drawing, coverage, distance, shape_at
-from ..mouths.picture import Picture, opened
+from ..mouths.picture import Picture, open_picture
 from ..mouths.register import Registration, markup, registered
 from ..mouths.shapes import ARTICULATORS, NAMES, SHAPES, Articulation
 
@@ -157,7 +157,7 @@ def _ordered(pictures: Mapping[str, bytes], said: Mapping[str, Any]) -> list[str
 
 
 def _charted(path: str, data: bytes, said: Mapping[str, Any]) -> Charted:
-    picture = opened(Path(path).name, data)
+    picture = open_picture(Path(path).name, data)
     name = " ".join(str(said.get("name") or picture.name).split())[:120]
     folder = Path(path).parent.name
     mood = str(said.get("mood") or folder or hints.mood_in(name) or hints.NEUTRAL).strip().lower()[:40]

@@ -12,7 +12,7 @@ from ..errors import ChartError
 from ..mouths import sheet
 from ..mouths.drift import outline
 from ..mouths.layers import by_layers
-from ..mouths.picture import Picture, opened
+from ..mouths.picture import Picture, open_picture
 from ..mouths.prepared import Prepared, Source, opening, prepared
 from ..mouths.register import Registration, registered, registered_heads
 from ..mouths.shapes import Articulation
@@ -35,7 +35,7 @@ class Cut:
         """Return the drawings of a sheet. ChartError when there are none."""
         if self.how == "layers":
             return by_layers(name, data)
-        picture = opened(name, data)
+        picture = open_picture(name, data)
         return sheet.by_gaps(picture) if self.how == "gaps" else sheet.by_grid(picture, self.columns, self.rows)
 
 
@@ -108,7 +108,7 @@ def places(drawings: Sequence[tuple[Source, float, str]]) -> list[Articulation]:
     found = []
     for source, scale, mood in drawings:
         with opening(source.name):
-            picture = opened(source.name, source.file.read_bytes())
+            picture = open_picture(source.name, source.file.read_bytes())
         seen = picture if abs(scale / usual - 1) < _ALIKE else picture.scaled(scale / usual)
         found.append((seen, None, mood))
     return [place for place, _ in chart_folder.measured_with_hints(found)]

@@ -5,7 +5,7 @@ from xml.etree.ElementTree import Element, tostring
 
 from ..errors import ChartError
 from ..limits import MAX_DRAWINGS
-from .picture import Picture, checked_svg, opened
+from .picture import Picture, checked_svg, open_picture
 
 _LEAST = 2
 
@@ -48,7 +48,7 @@ def _switched_on(root: Element, own: Element, unnamed: str) -> Picture | None:
     own.set("style", re.sub(r"(display|visibility)\s*:[^;]*;?", "", own.get("style", "")))
     name = _name(own) or unnamed
     try:
-        return Picture(name, opened(f"{name}.svg", tostring(root, encoding="utf-8", xml_declaration=True)).pixels)
+        return Picture(name, open_picture(f"{name}.svg", tostring(root, encoding="utf-8", xml_declaration=True)).pixels)
     except ChartError:
         return None
 

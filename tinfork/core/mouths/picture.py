@@ -65,7 +65,7 @@ def _resized(pixels: Pixels, width: int, height: int) -> Pixels:
     return np.asarray(image.convert("RGBA"))
 
 
-def opened(file_name: str, data: bytes) -> Picture:
+def open_picture(file_name: str, data: bytes) -> Picture:
     """Return the picture in a file. ChartError, with a sentence, when it is none that can be used."""
     name = re.sub(r"\.[A-Za-z0-9]{1,5}$", "", file_name) or file_name
     if not data:

@@ -13,7 +13,7 @@ from typing import Any
 from ..errors import ChartError
 from ..plain import plain
 from .drift import outline, reweighted
-from .picture import Picture, opened
+from .picture import Picture, open_picture
 from .register import Registration, registered, registered_heads
 from .shapes import Articulation
 
@@ -71,14 +71,14 @@ def prepared(picture: Picture, folder: Path) -> Prepared:
 
 def one_picture(source: Source, folder: Path) -> Prepared:
     """Return a picture alone. ChartError when it is none that can be used."""
-    return prepared(_opened(source), folder)
+    return prepared(_open(source), folder)
 
 
 def drawings(files: Sequence[tuple[Source, float]], folder: Path) -> list[tuple[Prepared, Any]]:
     """Return pictures, and their outlines each at its scale. ChartError when one is none that can be used."""
     found = []
     for source, scale in files:
-        picture = _opened(source)
+        picture = _open(source)
         found.append((prepared(picture, folder), plain(outline(picture.pixels, scale))))
     return found
 
@@ -90,7 +90,7 @@ def layers(sources: Sequence[Source], folder: Path) -> tuple[list[tuple[Prepared
     notes: list[str] = []
     for source in sources:
         try:
-            pictures.append(_opened(source))
+            pictures.append(_open(source))
         except ChartError as amiss:
             notes.append(str(amiss))
     if not pictures:
@@ -104,7 +104,7 @@ def replaced(
 ) -> tuple[Prepared, Registration, Any]:
     """Return another picture for a drawing of some width and height that lies somewhere: where it lies, and its
     outline."""
-    fresh = _opened(source)
+    fresh = _open(source)
     height, width = fresh.pixels.shape[:2]
     if (width, height) != was:
         found = registered_heads([fresh.pixels]) if heads else registered([fresh.pixels], [place])
@@ -115,16 +115,16 @@ def replaced(
 
 def outlines(files: Sequence[tuple[Source, float]]) -> list[Any]:
     """Return the outlines of kept pictures, each at its scale."""
-    return [plain(outline(_opened(source).pixels, scale)) for source, scale in files]
+    return [plain(outline(_open(source).pixels, scale)) for source, scale in files]
 
 
 def with_lines(source: Source, line: float, by: float, scale: float, folder: Path) -> tuple[Prepared, Any]:
     """Return a kept picture whose lines of some weight are made heavier, in pixels; and its outline at a scale."""
-    picture = _opened(source)
+    picture = _open(source)
     drawn = Picture(picture.name, reweighted(picture.pixels, line, by))
     return prepared(drawn, folder), plain(outline(drawn.pixels, scale))
 
 
-def _opened(source: Source) -> Picture:
+def _open(source: Source) -> Picture:
     with opening(source.name):
-        return opened(source.name, source.file.read_bytes())
+        return open_picture(source.name, source.file.read_bytes())

@@ -77,7 +77,7 @@ class Look:
             raise HandoverError("Frame number, timecode and words can be written into the picture.")
 
 
-def kept(look: Look) -> int:
+def pictures_kept(look: Look) -> int:
     """So many whole pictures are kept to be shown again."""
     return max(1, min(_MOST_KEPT, _MOST_PIXELS_KEPT // (look.width * look.height)))
 
@@ -96,7 +96,7 @@ class Frames(Sequence[Picture]):
         self.shot, self.look = shot, look
         spots = side_by_side(shot.roles, look) | dict(look.spots)
         self._casts = [_Cast(role, look, spots[role.name]) for role in shot.roles]
-        self._whole = lru_cache(kept(look))(self._composed)
+        self._whole = lru_cache(pictures_kept(look))(self._composed)
         self._film = Behind(shot.film, shot.rate, (look.width, look.height)) if look.film and shot.film else None
         self._backdrop = fitted(shot.backdrop.pixels, look) if look.backdrop and shot.backdrop else None
 
@@ -181,7 +181,7 @@ class Prepared(Generic[T]):
         """Return what was made of a frame's picture."""
         token = self._frames.token(frame)
         if token not in self._known:
-            if len(self._known) >= kept(self._frames.look):
+            if len(self._known) >= pictures_kept(self._frames.look):
                 self._known.clear()
             self._known[token] = self._make(self._frames[frame])
         return self._known[token]
@@ -216,11 +216,11 @@ class _Cast:
         self._room = (look.width - self.corner[0], look.height - self.corner[1])
         self._exposures = list(role.on_each_frame())
         self._drawn: dict[str, Image.Image] = {}
-        self._blended = lru_cache(kept(look))(self._blend)
+        self._blended = lru_cache(pictures_kept(look))(self._blend)
         self._puppet = None if look.mouth or not role.acts else Puppet(role.face, role.drawn, self.size)
         self._poses: list[Poses] = [{}]
         self._numbers: dict[str, int] = {repr({}): 0}
-        self._posed = lru_cache(kept(look))(self._pose)
+        self._posed = lru_cache(pictures_kept(look))(self._pose)
 
     def key(self, frame: int) -> Key:
         """Return what is seen on a frame; after the end of the track its last drawing."""
@@ -243,7 +243,7 @@ class _Cast:
         """Return the role alone, as far as it is in the picture."""
         if posed:
             return self._posed(drawing, after, share, posed)
-        return self._blended(drawing, after, share) if share else self._one(drawing)
+        return self._blended(drawing, after, share) if share else self._picture_of(drawing)
 
     def _pose(self, drawing: str, after: str, share: float, posed: int) -> Image.Image:
         assert self._puppet
@@ -257,9 +257,9 @@ class _Cast:
         return whole.crop((left, top, right, bottom))
 
     def _blend(self, drawing: str, after: str, share: float) -> Image.Image:
-        return Image.blend(self._one(drawing), self._one(after), share)
+        return Image.blend(self._picture_of(drawing), self._picture_of(after), share)
 
-    def _one(self, drawing: str) -> Image.Image:
+    def _picture_of(self, drawing: str) -> Image.Image:
         if drawing not in self._drawn:
             svg = self._role.drawn[drawing]
             whole = Image.open(

@@ -95,7 +95,7 @@ class Arrangement:
         return found
 
 
-def heard(arrangement: Arrangement) -> tuple[Track, ...]:
+def heard_tracks(arrangement: Arrangement) -> tuple[Track, ...]:
     """Return the tracks that are heard: those set solo if there are any, else all; never the muted."""
     solo = any(track.solo for track in arrangement.tracks)
     return tuple(track for track in arrangement.tracks if not track.muted and (track.solo or not solo))

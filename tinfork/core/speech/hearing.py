@@ -55,7 +55,7 @@ class Ear:
         which it is heard."""
         return warps_of(self._power, self._acoustic, there)
 
-    def heard(self, warp: Warp, end: int | None = None, progress: Progress = lambda share: None) -> Heard:
+    def listen(self, warp: Warp, end: int | None = None, progress: Progress = lambda share: None) -> Heard:
         """Return the sound as the search goes by it, its voice's formants so much higher than usual; end: up to which
         of its frames."""
         static = cepstra_of(self._power, warp)

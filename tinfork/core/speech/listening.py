@@ -54,12 +54,12 @@ def listen(
     alone = None if script.several else known.get(script.speakers[0])
     maybe = () if alone is not None else ear.warps()
     usual = maybe[0] if alone is None else alone
-    first = _Trial.of(ear.heard(usual, progress=lambda share: progress(share / 2)), script, acoustic)
+    first = _Trial.of(ear.listen(usual, progress=lambda share: progress(share / 2)), script, acoustic)
     if first.doubted:
         first = first.or_other(ear, maybe[1:] or ear.warps(), script, acoustic)
     warps = first.warps(ear, script, known)
     if script.several and max(warps.values(), default=USUAL) > ALIKE * min(warps.values(), default=USUAL):
-        apart = _Trial.of(ear.heard(first.by_frame(script, warps)), script, acoustic)
+        apart = _Trial.of(ear.listen(first.by_frame(script, warps)), script, acoustic)
         first = max(first, apart, key=lambda one: one.sure)
     if first.learned:
         return Listened(first.heard, itertools.chain(first.pieces, first.rest), warps)
@@ -98,13 +98,13 @@ class _Trial:
         """Return what is read far better of the same stretch as another voice's, or this."""
         end, last = self.pieces[-1].end, self.pieces[-1].last
         same = replace(script, units=script.units[:last])
-        others = [_Trial.of(ear.heard(warp, end), same, acoustic) for warp in warps]
+        others = [_Trial.of(ear.listen(warp, end), same, acoustic) for warp in warps]
         best = max(others, key=lambda one: one.sure)
         if best.sure <= self.sure + _BETTER:
             return self
         if end == len(self.heard.scores):
             return best
-        return _Trial.of(ear.heard(best.heard.warp), script, acoustic)
+        return _Trial.of(ear.listen(best.heard.warp), script, acoustic)
 
     @property
     def doubted(self) -> bool:

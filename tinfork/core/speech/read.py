@@ -365,7 +365,7 @@ class _Assembly:
             return replace(word, decided=wanted.absent)
         rows = [row for unit in units for row in self._spans[unit]]
         word = self._sounding(wanted.spoken, rows)
-        return replace(_kept(word, wanted.kept) if wanted.kept else word, extra=extra)
+        return replace(_with_decisions(word, wanted.kept) if wanted.kept else word, extra=extra)
 
     def _sounding(self, spoken: pronounce.Spoken, rows: Sequence[tuple[align.Span, float]]) -> Word:
         """One word's sounds; an IPA sound that two model phones stand for gets both their spans."""
@@ -398,7 +398,7 @@ def _free(span: tuple[float, float], taken: Sequence[tuple[float, float]]) -> It
         yield begin, end
 
 
-def _kept(word: Word, kept: Word) -> Word:
+def _with_decisions(word: Word, kept: Word) -> Word:
     """A word found anew with what a person set of it; inner edges stay only with the sounds they were set between."""
     last = len(kept.sounds)
     number_of = {0: 0, last: len(word.sounds)}

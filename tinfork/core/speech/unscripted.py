@@ -52,7 +52,7 @@ def read_unscripted(
     the time.
     """
     code = check_language(language)
-    heard = _heard(recording)
+    heard = _listen(recording)
     found = _without_words(recording, code, heard)
     progress(_SOUNDS_SHARE)
     if heard and is_english(code):
@@ -69,15 +69,15 @@ def read_unscripted(
 
 def read_sounds(recording: Recording, language: str) -> Reading:
     """Return a reading by the sounds alone, or by the loudness where no speech is found. Total on any recording."""
-    return _without_words(recording, check_language(language), _heard(recording))
+    return _without_words(recording, check_language(language), _listen(recording))
 
 
-def _heard(recording: Recording) -> Heard | None:
+def _listen(recording: Recording) -> Heard | None:
     """The sound as the searches go by it; None where it cannot be speech."""
     if recording.peak < SILENT_LEVEL or not stands_out(bands(recording.samples)):
         return None
     ear = Ear(recording.samples, model.load())
-    return ear.heard(ear.warps()[0])
+    return ear.listen(ear.warps()[0])
 
 
 def _by_words(

@@ -38,7 +38,7 @@ def on_lanes(person: Person, acting: Acting, version: int, verb: str, changes: C
         part, before = stage.part(name), held.lane(name, *needed)
         after = do(stage, part, before)
         _check_locked(stage, before, after)
-        known = {field: held.kept(field, name) for field in fields or ("body", "gestures") if field != "shows"}
+        known = {field: held.row_field(field, name) for field in fields or ("body", "gestures") if field != "shows"}
         kept = kept_lane(after, before, **known)
         if "body" in known and after != replace(before, gestures=after.gestures):
             decided[LANE + name] = kept["body"]

@@ -51,7 +51,10 @@ def _keys(placed: PlacedLane, dial: str) -> Map:
 def _patch(stage: Stage, part: str, before: Map) -> Map:
     """What of a lane's maps is another now. before: what its row kept, by fields, as far as that was changed. Only what
     is another is made into the core's values."""
-    old, new = ({f: kept or {} for f, kept in before.items()}, {f: stage.acting.kept(f, part) or {} for f in before})
+    old, new = (
+        {f: kept or {} for f, kept in before.items()},
+        {f: stage.acting.row_field(f, part) or {} for f in before},
+    )
     if "body" in before:
         bodies = [own["body"] for own in (old, new)]
         was, now = (body.get("keys", {}) for body in bodies)

@@ -96,25 +96,25 @@ class Acting(Document):
         return own.filter(pk=int(area.split()[1])).first() if area.startswith("acting ") else None
 
     @cached_property
-    def _kept(self) -> dict[tuple[str, str], Any]:
+    def _rows(self) -> dict[tuple[str, str], Any]:
         """What rows keep, as far as it was loaded, by field and part."""
         return {}
 
-    def kept(self, field: str, part: str) -> Any:
+    def row_field(self, field: str, part: str) -> Any:
         """Return what a lane's row keeps in a field; None where there is nothing. Loaded once."""
-        if (field, part) not in self._kept:
-            self._kept[field, part] = self.lanes.filter(part=part).values_list(field, flat=True).first()
-        return self._kept[field, part]
+        if (field, part) not in self._rows:
+            self._rows[field, part] = self.lanes.filter(part=part).values_list(field, flat=True).first()
+        return self._rows[field, part]
 
     def read_again(self) -> None:
         """Take what is kept now."""
-        self._kept.clear()
+        self._rows.clear()
         super().read_again()
 
     def decided(self, names: Iterable[str]) -> dict[str, Any]:
         """Return every lane is two parts, called "lane" and "gestures" and its part; None where there is none."""
         names = list(names)
-        found = {name: self.kept(*where) for name in names if (where := part_of(name))}
+        found = {name: self.row_field(*where) for name in names if (where := part_of(name))}
         return found | super().decided(name for name in names if name not in found)
 
     def decide(self, name: str, value: Any) -> None:
@@ -125,7 +125,7 @@ class Acting(Document):
         field, part = where
         if not self.lanes.filter(part=part).update(**{field: value}):
             self.lanes.create(part=part, **{field: value})
-        self._kept[where] = value
+        self._rows[where] = value
         return None
 
     def stored_in(self, name: str) -> str:
@@ -135,15 +135,15 @@ class Acting(Document):
     def load(self, parts: Iterable[str], *fields: str) -> None:
         """Load what rows of some parts keep in one go, as lane asks for it."""
         wanted = [field for field in ("body", "gestures") if field in _stored(fields)]
-        self._kept |= {(field, part): None for part in parts for field in wanted}
+        self._rows |= {(field, part): None for part in parts for field in wanted}
         for part, *kept in self.lanes.filter(part__in=parts).values_list("part", *wanted):
-            self._kept |= {(field, part): value for field, value in zip(wanted, kept, strict=True)}
+            self._rows |= {(field, part): value for field, value in zip(wanted, kept, strict=True)}
 
     def lane(self, part: str, *fields: str) -> Lane:
         """Return a part's lane; an empty one where nothing was decided or proposed. fields: what is asked for of it,
         its "gestures", its "body", or of the body all but the keys ("shows"); everything where none is named."""
         stored = _stored(fields)
-        body, gestures = (self.kept(field, part) if field in stored else None for field in ("body", "gestures"))
+        body, gestures = (self.row_field(field, part) if field in stored else None for field in ("body", "gestures"))
         if body and fields and "body" not in fields:
             body = body | {"keys": {}}
         return restored_lane(body, gestures)
@@ -151,8 +151,8 @@ class Acting(Document):
     def all_lanes(self) -> dict[str, Lane]:
         """Return every lane in which there is something, by its part."""
         for part, body, gestures in self.lanes.values_list("part", "body", "gestures"):
-            self._kept |= {("body", part): body, ("gestures", part): gestures}
-        own = {part: self.lane(part) for part in dict.fromkeys(part for _, part in self._kept)}
+            self._rows |= {("body", part): body, ("gestures", part): gestures}
+        own = {part: self.lane(part) for part in dict.fromkeys(part for _, part in self._rows)}
         return {part: lane for part, lane in sorted(own.items()) if not lane.is_empty or lane.lead or lane.alone}
 
     @property

@@ -10,8 +10,8 @@ from tinfork.core.errors import TinForkError
 from tinfork.core.mouths.parts import DIALS
 from tinfork.web.cleaning import clean, natural
 from tinfork.web.desk.document import scene_document
-from tinfork.web.edits.following import heard
-from tinfork.web.edits.requests import Integer, answer, parsed, told
+from tinfork.web.edits.following import listening
+from tinfork.web.edits.requests import Integer, answer, answer_of, parsed
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, find_scene, may
 from tinfork.web.reading.by_hand import staves_to_show
@@ -84,7 +84,7 @@ def of_scene(request: HttpRequest, pk: int) -> JsonResponse:
     return JsonResponse({"actings": found})
 
 
-def one(request: HttpRequest, pk: int) -> JsonResponse:
+def character_acting(request: HttpRequest, pk: int) -> JsonResponse:
     """One character's acting as the page draws it."""
     return JsonResponse(acting_document(Stage(_acting(request, pk))))
 
@@ -94,7 +94,7 @@ def melody(request: HttpRequest, pk: int) -> JsonResponse:
     stage = Stage(_acting(request, pk))
     first, end = natural(request.GET.get("first")) or 0, natural(request.GET.get("end"))
     stop = min(stage.where.frames, first + _MOST_MELODY, stage.where.frames if end is None else end)
-    return told(lambda: melody_document(stage.acting.scene, stage.where.clips, range(first, max(first, stop))))
+    return answer_of(lambda: melody_document(stage.acting.scene, stage.where.clips, range(first, max(first, stop))))
 
 
 @require_POST
@@ -106,7 +106,7 @@ def edit(request: HttpRequest, pk: int) -> JsonResponse:
 
 def _answer(acting: Acting, do: Callable[[], Any]) -> JsonResponse:
     refused = False
-    with heard() as changes:
+    with listening() as changes:
 
         def heard_of() -> Any:
             nonlocal refused
@@ -136,7 +136,7 @@ def poses(request: HttpRequest, pk: int) -> JsonResponse:
             posing.keep_pose(request.user, found, clean(asked.name), asked.frame, asked.parts)
         return {"poses": poses_document(found)}
 
-    return told(do)
+    return answer_of(do)
 
 
 @require_POST

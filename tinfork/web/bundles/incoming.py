@@ -18,7 +18,7 @@ from tinfork.core.acting import verbs
 from tinfork.core.acting.lanes import EASES, Lane
 from tinfork.core.errors import BundleError
 from tinfork.core.exposure.track import Exposure, Track
-from tinfork.core.formats.bundle import Opened
+from tinfork.core.formats.bundle import OpenBundle
 from tinfork.core.limits import (
     MAX_GESTURES,
     MAX_KEYS,
@@ -40,7 +40,7 @@ from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import format_rate, parse_rate
 from tinfork.web.acting.models import GESTURES, LANE, Acting, PhraseNotes, restored_lane
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
-from tinfork.web.charts.pictures import kept, pictured
+from tinfork.web.charts.pictures import keep_picture, pictured
 from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.actions import parts_of_rows
 from tinfork.web.faces.models import Face, FaceLayer, FacePart
@@ -114,7 +114,7 @@ _PLAIN_PARTS: dict[str, Any] = {
 """The parts of what people decided that the core has no values for."""
 
 
-def bring_in(person: Person, bundle: Opened) -> Production:
+def bring_in(person: Person, bundle: OpenBundle) -> Production:
     """Return the production in a bundle as the person's own, whole or not at all. BundleError when it cannot be."""
     try:
         asked = msgspec.convert(bundle.production, document.Production)
@@ -157,7 +157,7 @@ def _fields(row: Struct, *others: str) -> dict[str, Any]:
 
 
 class _Incoming:
-    def __init__(self, person: Person, bundle: Opened, folder: Path) -> None:
+    def __init__(self, person: Person, bundle: OpenBundle, folder: Path) -> None:
         self._person, self._bundle, self._folder = person, bundle, folder
         self._rows: dict[str, list[Any]] = {"characters": [], "charts": [], "drawings": [], "sounds": []}
         self._production: Production
@@ -212,7 +212,7 @@ class _Incoming:
                     chart=chart,
                     **_fields(one, "picture", "drawn"),
                     **pictured(picture, self._folder),
-                    drawn=kept(self._picture(one.drawn), self._folder) if one.drawn else "",
+                    drawn=keep_picture(self._picture(one.drawn), self._folder) if one.drawn else "",
                     outline=drawn,
                 )
             )

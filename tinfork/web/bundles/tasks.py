@@ -9,7 +9,7 @@ from django.core.files.storage import default_storage
 from django.db import transaction
 from procrastinate.contrib.django import app
 
-from tinfork.core.formats.bundle import opened
+from tinfork.core.formats.bundle import open_bundle
 from tinfork.core.naming import file_stem
 from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
@@ -36,7 +36,7 @@ def bring_in_bundle(job_id: int) -> None:
     with (
         _let_go_of(job_id),
         running(job_id) as (job, _),
-        opened(Path(default_storage.path(job.asked["file"]))) as bundle,
+        open_bundle(Path(default_storage.path(job.asked["file"]))) as bundle,
         transaction.atomic(),
     ):
         made = incoming.bring_in(job.person, bundle)

@@ -19,7 +19,7 @@ from tinfork.core.limits import MAX_DRAWINGS
 from tinfork.core.mouths import prepared
 from tinfork.core.mouths.draw import BOX, Style, alone, styled
 from tinfork.core.mouths.hints import NEUTRAL
-from tinfork.core.mouths.picture import opened
+from tinfork.core.mouths.picture import open_picture
 from tinfork.core.mouths.prepared import Prepared
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
@@ -31,7 +31,7 @@ from tinfork.web.productions.permissions import Person, check, number_of
 
 from .access import check_chart
 from .models import ChartDrawing, MouthChart, Worn
-from .pictures import kept, opened_aside
+from .pictures import keep_picture, opened_aside
 
 MOST_CHARTS = 100
 MOST_DRAWINGS = MAX_DRAWINGS * 4
@@ -127,7 +127,7 @@ def _twice(fresh: Sequence[Brought], known: set[tuple[str, str]]) -> list[str]:
 @transaction.atomic
 def _keep(chart: MouthChart, fresh: Sequence[Brought], folder: Path, vectors: Sequence[str] = ()) -> None:
     """Put drawings into a chart, each with its picture, laid on the anchor of those that are there."""
-    pictures = [kept(one.picture, folder) for one in fresh]
+    pictures = [keep_picture(one.picture, folder) for one in fresh]
     _lock(chart)
     there = list(chart.drawings.all())
     if len(there) + len(fresh) > MOST_DRAWINGS:
@@ -167,7 +167,9 @@ def draw(person: Person, chart: MouthChart, style: Style, mood: str) -> None:
     mood = checked_name(mood, "mood").lower()[:40]
     vectors = [alone(styled(shape.place, "m", style)) for shape in SHAPES.values()]
     made = [
-        Charted(shape.name, "", mood, shape.name, shape.place, False, opened(f"{shape.name}.svg", vector.encode()))
+        Charted(
+            shape.name, "", mood, shape.name, shape.place, False, open_picture(f"{shape.name}.svg", vector.encode())
+        )
         for shape, vector in zip(SHAPES.values(), vectors, strict=True)
     ]
     width = made[0].opened.pixels.shape[1]
@@ -230,7 +232,7 @@ def _put(person: Person, drawing: ChartDrawing, fresh: Prepared, at: Registratio
     if (fresh.width, fresh.height) != was:
         drawing.x, drawing.y, drawing.scale = at.x, at.y, at.scale
     drawing.width, drawing.height = fresh.width, fresh.height
-    drawing.picture.name, drawing.outline = kept(fresh, folder), drawn
+    drawing.picture.name, drawing.outline = keep_picture(fresh, folder), drawn
     drawing.drawn = drawing.vector = ""
     drawing.save()
 

@@ -15,7 +15,7 @@ from tinfork.web.productions.permissions import Person
 
 from .actions import held
 from .models import ChartDrawing, MouthChart
-from .pictures import kept
+from .pictures import keep_picture
 
 
 def jumps(drawings: Sequence[ChartDrawing]) -> list[tuple[ChartDrawing, Finding]]:
@@ -59,7 +59,7 @@ def _with_lines(drawing: ChartDrawing, usual: float) -> None:
         folder = Path(name)
         by = usual / drawing.scale - line
         fresh, drawing.outline = aside(with_lines, drawing.source, line, by, drawing.scale, folder)
-        drawing.picture.name = kept(fresh, folder)
+        drawing.picture.name = keep_picture(fresh, folder)
 
 
 @transaction.atomic

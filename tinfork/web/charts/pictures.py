@@ -59,7 +59,7 @@ def opened_aside(named: "Sequence[tuple[str, UploadedFile[Any]]]") -> Iterator[t
         yield sources, folder
 
 
-def kept(picture: Prepared, folder: Path) -> str:
+def keep_picture(picture: Prepared, folder: Path) -> str:
     """Keep a picture whose PNGs lie in a folder; the name of its file."""
     name = f"drawings/{picture.digest[:2]}/{picture.digest}.png"
     store.keep(small(name), folder / f"{picture.digest}.small.png")
@@ -68,7 +68,7 @@ def kept(picture: Prepared, folder: Path) -> str:
 
 def pictured(picture: Prepared, folder: Path) -> dict[str, Any]:
     """Keep a picture whose PNGs lie in a folder; the fields of what it is the picture of."""
-    return {"picture": kept(picture, folder), "width": picture.width, "height": picture.height}
+    return {"picture": keep_picture(picture, folder), "width": picture.width, "height": picture.height}
 
 
 def small(name: str) -> str:

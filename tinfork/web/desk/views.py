@@ -15,7 +15,7 @@ from tinfork.core.naming import file_stem
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.core.timebase import frame_at
 from tinfork.web.cleaning import clean, natural
-from tinfork.web.edits.following import heard
+from tinfork.web.edits.following import listening
 from tinfork.web.edits.requests import MANY, Integers, answer, parsed
 from tinfork.web.productions.permissions import check, find_scene
 from tinfork.web.reading import exchange
@@ -183,7 +183,7 @@ def edit(request: HttpRequest, pk: int) -> JsonResponse:
 
 def _answer(stave: Stave, do: Callable[[], Any]) -> JsonResponse:
     """Do something to a stave and answer with what has changed of it; where it is refused, with what it is now."""
-    with heard() as changes:
+    with listening() as changes:
 
         def heard_of() -> Any:
             try:

@@ -32,7 +32,7 @@ def tell(document: Document, before: dict[str, Any]) -> None:
 
 
 @contextmanager
-def heard() -> Iterator[Changes]:
+def listening() -> Iterator[Changes]:
     """All that is changed inside."""
     found: Changes = []
     token = _changed.set(found)

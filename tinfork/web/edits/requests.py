@@ -93,7 +93,7 @@ def parsed(request: HttpRequest, kind: Any) -> Any:
         raise TinForkError(_NOT_UNDERSTOOD) from None
 
 
-def told(do: Callable[[], dict[str, Any]]) -> JsonResponse:
+def answer_of(do: Callable[[], dict[str, Any]]) -> JsonResponse:
     """Do something and say what came of it; 422 with a sentence when it cannot be done."""
     try:
         return JsonResponse(do())

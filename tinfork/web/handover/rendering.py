@@ -17,7 +17,7 @@ from tinfork.core.exposure.verbs import alike_as_one
 from tinfork.core.formats import registry
 from tinfork.core.mouths.chart import Chart, Drawing
 from tinfork.core.mouths.picture import Picture
-from tinfork.core.mouths.picture import opened as opened_picture
+from tinfork.core.mouths.picture import open_picture as opened_picture
 from tinfork.core.shot.behind import Strip
 from tinfork.core.shot.shot import Beat, Role, Shot
 from tinfork.core.sound import arrangement, mix
@@ -32,7 +32,7 @@ from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
 from tinfork.web.sound.actions import local_file
 from tinfork.web.sound.arranging import filmed, pieces_of
-from tinfork.web.sound.listening import opened
+from tinfork.web.sound.listening import open_sounds
 from tinfork.web.sound.models import Arrangement
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import Mouths, NamedDrawing, mouths_of
@@ -109,11 +109,11 @@ def shot_of(
     span = range(frames.start, min(frames.stop, arranged.frames))
     roles = tuple(role_of(one) for one in placed)
     whole = Shot(scene.name, scene.fps, scene.start_frame, roles, film=tuple(film), backdrop=backdrop).between(span)
-    with opened() as path_of:
+    with open_sounds() as path_of:
         if len(placed) == 1:
             pieces = pieces_of(placed[0].clips, scene, path_of)
         else:
-            tracks = arrangement.heard(arranged)
+            tracks = arrangement.heard_tracks(arranged)
             pieces = [one for track in tracks for one in pieces_of(track.clips, scene, path_of, track.gain)]
         mix.write(sound, pieces, len(span) / float(scene.fps), frame_time(span.start, scene.fps))
     return replace(whole, sound=sound)

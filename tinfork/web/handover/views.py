@@ -13,7 +13,7 @@ from tinfork.core.formats.registry import FORMATS, Format
 from tinfork.core.mouths.face import VIEW
 from tinfork.web.charts.pictures import small
 from tinfork.web.cleaning import clean
-from tinfork.web.edits.requests import parsed, told
+from tinfork.web.edits.requests import answer_of, parsed
 from tinfork.web.faces.portraits import portraits
 from tinfork.web.files.serving import kept_file
 from tinfork.web.jobs.access import check_job
@@ -97,14 +97,14 @@ def files(request: HttpRequest, pk: int) -> JsonResponse:
         rows = [row for one in (scene, *actions.scenes_of(scene.production, wish)) for row in files_of(wish, one)]
         return {"count": len(rows), "files": rows[:MOST_LISTED]}
 
-    return told(do)
+    return answer_of(do)
 
 
 @require_POST
 def make(request: HttpRequest, pk: int) -> JsonResponse:
     """Queue what a wish asks for, as JSON."""
     scene = find_scene(request.user, pk, "edit")
-    return told(lambda: {"job": actions.ask_for(request.user, scene, parsed(request, Wish)).pk})
+    return answer_of(lambda: {"job": actions.ask_for(request.user, scene, parsed(request, Wish)).pk})
 
 
 @require_POST
@@ -118,7 +118,7 @@ def backdrop(request: HttpRequest, pk: int) -> JsonResponse:
             return {"picture": ""}
         return {"picture": actions.keep_backdrop(request.user, scene, request.FILES.get("picture")).href}
 
-    return told(do)
+    return answer_of(do)
 
 
 def backdrop_picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
@@ -153,7 +153,7 @@ def presets(request: HttpRequest, pk: int) -> JsonResponse:
         actions.keep_preset(request.user, production, clean(asked.name), asked.wish)
         return {"presets": _presets(production)}
 
-    return told(do)
+    return answer_of(do)
 
 
 @require_POST

@@ -91,7 +91,7 @@ def _begin(job: Job, still: "models.QuerySet[Job]") -> None:
     job.refresh_from_db(fields=["attempts", "state", "begun"])
 
 
-def _own(job: Job) -> "models.QuerySet[Job]":
+def _still_ours(job: Job) -> "models.QuerySet[Job]":
     """The job, as long as it is this attempt that does it."""
     return Job.objects.filter(pk=job.pk, attempts=job.attempts)
 
@@ -99,7 +99,7 @@ def _own(job: Job) -> "models.QuerySet[Job]":
 def _hold(job: Job) -> None:
     """Superseded or Cancelled when this attempt must change nothing any more."""
     with transaction.atomic():
-        found = _own(job).select_for_update(no_key=True).values_list("state", flat=True).first()
+        found = _still_ours(job).select_for_update(no_key=True).values_list("state", flat=True).first()
     _check(job, found)
 
 
@@ -114,7 +114,7 @@ def _check(job: Job, state: str | None) -> None:
 def ended(job: Job, state: str, message: str) -> bool:
     """Say how a job ended; whether it was still this attempt's to say."""
     progress = 1.0 if state == Job.State.DONE else job.progress
-    found = _own(job).filter(state=Job.State.RUNNING)
+    found = _still_ours(job).filter(state=Job.State.RUNNING)
     told = found.update(
         state=state,
         message=message,
@@ -129,7 +129,7 @@ def ended(job: Job, state: str, message: str) -> bool:
 
 
 def _end(job: Job, state: str, message: str) -> None:
-    if not ended(job, state, message) and not _own(job).exists():
+    if not ended(job, state, message) and not _still_ours(job).exists():
         raise Superseded(f"job {job.pk} is done by another attempt than {job.attempts}")
 
 
@@ -141,7 +141,7 @@ def _reporter(job: Job) -> Report:
         now = time.monotonic()
         if now - last > _SECONDS_BETWEEN_REPORTS:
             last = now
-            if not _own(job).filter(state=Job.State.RUNNING).update(progress=min(1.0, max(0.0, share))):
-                _check(job, _own(job).values_list("state", flat=True).first())
+            if not _still_ours(job).filter(state=Job.State.RUNNING).update(progress=min(1.0, max(0.0, share))):
+                _check(job, _still_ours(job).values_list("state", flat=True).first())
 
     return report

@@ -15,7 +15,7 @@ from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.cleaning import natural
 from tinfork.web.edits import actions as edits
-from tinfork.web.edits.following import Changes, heard
+from tinfork.web.edits.following import Changes, listening
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.permissions import find_scene, may
 from tinfork.web.reading.asking import ask_to_read
@@ -92,7 +92,7 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
     with the lines as they are."""
     document = actions.script_of(find_scene(request.user, pk, "edit"), light=True)
     try:
-        with heard() as changes:
+        with listening() as changes:
             done = VERBS.perform(request.user, document, VERBS.of_form(request.POST)).get("done")
     except edits.Stale as refused:
         document.read_again()

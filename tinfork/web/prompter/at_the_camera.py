@@ -8,7 +8,7 @@ from msgspec import Meta, Struct
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.limits import MAX_SCENE_FRAMES
-from tinfork.web.edits.requests import parsed, told
+from tinfork.web.edits.requests import answer_of, parsed
 from tinfork.web.productions.permissions import find_scene
 
 from . import camera
@@ -29,13 +29,13 @@ def take(request: HttpRequest, pk: int) -> JsonResponse:
         asked: OneFrame = parsed(request, OneFrame)
         return {"taken": {asked.frame: camera.take(scene, asked.frame)}}
 
-    return told(do)
+    return answer_of(do)
 
 
 def taken(request: HttpRequest, pk: int) -> JsonResponse:
     """Return how often each frame of the scene was taken."""
     scene = find_scene(request.user, pk)
-    return told(lambda: {"taken": camera.taken(scene)})
+    return answer_of(lambda: {"taken": camera.taken(scene)})
 
 
 def picture(request: HttpRequest, pk: int, frame: int) -> HttpResponse:

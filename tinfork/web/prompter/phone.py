@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST
 from msgspec import Struct
 
 from tinfork.web.accounts import guesses
-from tinfork.web.edits.requests import Integer, parsed, told
+from tinfork.web.edits.requests import Integer, answer_of, parsed
 from tinfork.web.productions.permissions import find_scene, number_of
 
 from .models import Pairing
@@ -62,7 +62,7 @@ def pairing(request: HttpRequest, pk: int, number: int) -> JsonResponse:
         asked: Exchange = parsed(request, Exchange)
         return exchange(own, asked.since, asked.shown)
 
-    return told(do)
+    return answer_of(do)
 
 
 @login_not_required
@@ -95,7 +95,7 @@ def phone(request: HttpRequest) -> HttpResponse:
 @login_not_required
 def phone_sees(request: HttpRequest) -> JsonResponse:
     """What the prompter shows."""
-    return told(lambda: {"shown": _paired(request).shown})
+    return answer_of(lambda: {"shown": _paired(request).shown})
 
 
 @login_not_required
@@ -109,7 +109,7 @@ def phone_presses(request: HttpRequest) -> JsonResponse:
         press(found, asked.press)
         return {}
 
-    return told(do)
+    return answer_of(do)
 
 
 def _paired(request: HttpRequest) -> Pairing:

@@ -6,7 +6,7 @@ from django.urls import reverse
 from msgspec import Meta, Struct
 
 from tinfork.web.desk.document import scene_document
-from tinfork.web.edits.requests import Integer, parsed, told
+from tinfork.web.edits.requests import Integer, answer_of, parsed
 from tinfork.web.productions.permissions import find_scene
 from tinfork.web.reading.by_hand import staves_to_show
 from tinfork.web.sound.arranging import arrangement_of
@@ -56,4 +56,4 @@ def shots(request: HttpRequest, pk: int) -> JsonResponse:
         keep(request.user, scene, asked.said)
         return log(scene, asked.since)
 
-    return told(do)
+    return answer_of(do)

@@ -37,14 +37,14 @@ def staves_to_show(person: Person, scene: Scene, arrangement: Arrangement) -> li
     """
     known = {s.character_id: s for s in scene.staves.select_related("character", "scene__production")}
     if may(person, scene.production, "edit"):
-        for character in _heard(scene, arrangement):
+        for character in _who_is_heard(scene, arrangement):
             if not known.get(character.pk) or not known[character.pk].cells:
                 known[character.pk] = stave_for(person, scene, character)
     placed = (Placed(stave, arrangement) for stave in known.values() if stave.cells or stave.is_read)
     return sorted((one for one in placed if one.clips), key=lambda one: one.stave.character_id)
 
 
-def _heard(scene: Scene, arrangement: Arrangement) -> list[Character]:
+def _who_is_heard(scene: Scene, arrangement: Arrangement) -> list[Character]:
     """The characters that may be heard in a scene's sounds."""
     value, cast = arrangement.value, list(scene.production.characters.all())
     own = [who for who in cast if own_clips(value, who.pk)]

@@ -18,7 +18,7 @@ from tinfork.web.productions.permissions import Person
 from tinfork.web.script.actions import add_heard, in_scene, script_of
 from tinfork.web.script.languages import language_of
 from tinfork.web.sound.arranging import arrangement_of, pieces_of
-from tinfork.web.sound.listening import opened
+from tinfork.web.sound.listening import open_sounds
 from tinfork.web.sound.models import Arrangement, SoundFile
 from tinfork.web.staves.planning import scene_reading
 
@@ -152,7 +152,7 @@ def changed_lines(scene: Scene) -> set[int]:
 
 
 def _recording(document: Arrangement, part: SoundToRead) -> Recording:
-    with opened() as path_of:
+    with open_sounds() as path_of:
         pieces = pieces_of(part.clips, document.scene, path_of)
         rate = SoundFile.objects.get(pk=part.clips[0].sound).rate
         return mix.recording(pieces, document.value.frames / float(document.scene.fps), rate)

@@ -18,7 +18,7 @@ from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person, check
 
 from .actions import channel_copy
-from .listening import opened
+from .listening import open_sounds
 from .models import Arrangement, SoundFile, Take
 
 
@@ -298,7 +298,7 @@ def group_voices(person: Person, document: Arrangement, count: int | None) -> li
 def _dialogue(document: Arrangement) -> Any:
     value = document.value
     clips = [clip for track in value.tracks if track.is_read for clip in track.clips]
-    with opened() as path_of:
+    with open_sounds() as path_of:
         pieces = pieces_of(clips, document.scene, path_of)
         return mix.recording(pieces, value.frames / float(document.scene.fps)).samples
 

@@ -11,7 +11,7 @@ PathOf = Callable[[SoundFile, int], Path]
 
 
 @contextmanager
-def opened() -> Iterator[PathOf]:
+def open_sounds() -> Iterator[PathOf]:
     """A function that gives the path of a sound's channel; the paths hold while the context lasts."""
     with ExitStack() as stack:
         yield lambda sound, channel: stack.enter_context(local_file(channel_copy(sound, channel).listen))

@@ -12,7 +12,7 @@ from tinfork.core.sound.melody import STEP, Melody, melody_of
 from tinfork.core.sound.recording import READ_RATE
 from tinfork.web.productions.models import Scene
 
-from .listening import opened
+from .listening import open_sounds
 from .models import SoundFile, SoundMelody
 
 
@@ -20,7 +20,7 @@ def melody_of_channel(sound: SoundFile, channel: int) -> Melody:
     """Return the melody of a channel of a sound."""
     known = SoundMelody.objects.filter(sound=sound, channel=channel).first()
     if known is None:
-        with opened() as path_of:
+        with open_sounds() as path_of:
             found = melody_of(recording.load(path_of(sound, channel)).samples, READ_RATE)
         try:
             with transaction.atomic():

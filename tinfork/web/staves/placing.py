@@ -118,10 +118,10 @@ class Placed:
         """Where something is heard of the lines at the most: first seconds, last seconds, and the line's number; and
         the frames on which nothing is said; remembered as long as no line has changed."""
         if self._known_spans is None or self._known_spans[0] != self.stave.lines_decided:
-            self._known_spans = (self.stave.lines_decided, self._heard())
+            self._known_spans = (self.stave.lines_decided, self._heard_spans())
         return self._known_spans[1]
 
-    def _heard(self) -> tuple[Array, Array, Numbers, Bools]:
+    def _heard_spans(self) -> tuple[Array, Array, Numbers, Bools]:
         spans = [(number, *span) for number, spans in self.stave.where.items() for span in spans]
         numbers = np.array([int(span[0]) for span in spans], np.int64)
         sources = np.array([span[1] for span in spans], np.int64)

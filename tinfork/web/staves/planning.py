@@ -63,7 +63,7 @@ def planned(stave: Stave) -> Placed:
     return placed
 
 
-def served(placed: Placed) -> tuple[Exposure, ...]:
+def track_with_sounds(placed: Placed) -> tuple[Exposure, ...]:
     """Return the mouth track of a stave that is planned to the end, with the numbers of the sounds each exposure
     serves."""
     whole = articulation(placed, range(placed.frames))
@@ -137,13 +137,13 @@ def plan_in_view(placed: Placed, frames: range) -> Placed:
         with transaction.atomic():
             now = Stave.objects.select_for_update(of=("self",)).get(pk=placed.stave.pk)
             if now.version == placed.stave.version:
-                return _kept(placed, now, due)
+                return _keep_planned(placed, now, due)
         stave = Stave.objects.select_related("scene__production", "character").get(pk=placed.stave.pk)
         placed = placed_now(stave)
     return placed
 
 
-def _kept(placed: Placed, now: Stave, planned: Iterable[range]) -> Placed:
+def _keep_planned(placed: Placed, now: Stave, planned: Iterable[range]) -> Placed:
     """Put what was planned into the track as it is kept now, where others may have planned other stretches."""
     for frames in planned:
         now.track = now.track.with_fresh(placed.stave.track.between(frames))

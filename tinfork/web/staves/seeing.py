@@ -11,7 +11,7 @@ from tinfork.core.exposure.track import Exposure
 from .models import Stave
 from .mouths import mouths_of
 from .placing import Placed
-from .planning import planned, served
+from .planning import planned, track_with_sounds
 
 NO_BEND = Bend()
 
@@ -76,7 +76,7 @@ def seen(placed: Placed, frames: range) -> list[Seen]:
 
 def seen_throughout(placed: Placed) -> list[Seen]:
     """Return what is seen of a stave that is planned to the end, with the sounds each exposure serves."""
-    return _dressed(placed, _with_choices(placed, served(placed)), range(placed.frames))
+    return _dressed(placed, _with_choices(placed, track_with_sounds(placed)), range(placed.frames))
 
 
 def track_of(stave: Stave) -> tuple[Exposure, ...]:

@@ -32,14 +32,14 @@ MOST_DIAL_FRAMES = 2_000
 
 def checks_of(placed: Placed, frames: range) -> list[dict[str, Any]]:
     """Return what there is to look at that begins on some frames, each with its cure as the desk asks for it."""
-    looked, own = _found(placed, frames)
+    looked, own = _checks_around(placed, frames)
     if looked is None:
         return []
     found = with_cures(looked, own)
     return [_document(check) for check in (*found, *(_drift(placed) if frames.start == 0 else ()))]
 
 
-def _found(placed: Placed, frames: range) -> tuple[Looked | None, list[Check]]:
+def _checks_around(placed: Placed, frames: range) -> tuple[Looked | None, list[Check]]:
     """What is looked at around some frames, and what there is to look at that begins on them, without cures."""
     near = range(max(0, frames.start - AROUND), min(placed.frames, frames.stop + AROUND))
     if not near:
@@ -69,7 +69,7 @@ def looks_wrong(stave: Stave, look: bool) -> bool | None:
 
 def _is_wrong(placed: Placed, frames: range) -> bool:
     meant = [(span, one.kind) for span, one in placed.intents]
-    found = (check for check in _found(placed, frames)[1] if check.kind is not Kind.UNREAD)
+    found = (check for check in _checks_around(placed, frames)[1] if check.kind is not Kind.UNREAD)
     return any(not any(check.frame in span and check.kind == kind for span, kind in meant) for check in found)
 
 

@@ -258,7 +258,7 @@ def remove(person: Person, stave: Stave, version: int, chosen: Chosen, hold: boo
         frames = own.frames_of(chosen)
         if hold or own.stretch is not None:
             return own.parts(verbs.remove(own.track, frames))
-        if all(own.track[verbs.found(own.track, frame)].pinned for frame in frames):
+        if all(own.track[verbs.place_on(own.track, frame)].pinned for frame in frames):
             return own.freed(frames)
         if rested := _resting(own, frames):
             return own.parts(verbs.show(own.track, rested, mouths_of(own.stave).rest))
@@ -271,7 +271,7 @@ def _resting(own: Lane, frames: Iterable[int]) -> list[int]:
     """Of some exposures that are to be taken away those that lie where nobody speaks: the mouth rests there. TrackError
     where all of them do, and it does already."""
     rest = mouths_of(own.stave).rest
-    places = sorted({verbs.found(own.track, frame) for frame in frames})
+    places = sorted({verbs.place_on(own.track, frame) for frame in frames})
     silent = [
         own.track[place] for place in places if own.placed.silent[own.track[place].frame : own.track[place].end].all()
     ]
@@ -344,7 +344,7 @@ def slide(
         after = verbs.slide(own.track, frames, by, _border(border), own.stave.hold)
         parts = own.parts(after)
         if words:
-            chosen_spans = [own.track[verbs.found(own.track, frame)] for frame in frames]
+            chosen_spans = [own.track[verbs.place_on(own.track, frame)] for frame in frames]
             parts |= words_moved(own.placed, [range(e.frame, e.end) for e in chosen_spans], by / own.placed.fps)
         return parts
 
@@ -358,7 +358,7 @@ def slide_sound(person: Person, stave: Stave, version: int, chosen: Chosen, by: 
     stave = edits.locked(person, stave, version)
     placed = placed_now(stave)
     own = _lane_of(placed, chosen.span(placed.frames), AROUND, mixed=True)
-    seen = [own.track[verbs.found(own.track, frame)] for frame in own.frames_of(chosen)]
+    seen = [own.track[verbs.place_on(own.track, frame)] for frame in own.frames_of(chosen)]
     if not seen:
         raise TrackError("Nothing is chosen; choose exposures first, then slide the sound under them.")
     under = range(min(e.frame for e in seen), max(e.end for e in seen))

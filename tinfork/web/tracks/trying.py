@@ -23,7 +23,7 @@ from tinfork.web.cleaning import natural
 from tinfork.web.productions.models import Character, Production
 from tinfork.web.productions.permissions import check
 from tinfork.web.sound.arranging import pieces_of
-from tinfork.web.sound.listening import opened
+from tinfork.web.sound.listening import open_sounds
 from tinfork.web.staves.models import ReadLine, Stave
 from tinfork.web.staves.mouths import Mouths, basis_of
 from tinfork.web.staves.placing import Placed
@@ -120,7 +120,7 @@ def _line(request: HttpRequest, stave: int | None, number: int | None) -> tuple[
 def line_sound(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """The sound of a line."""
     placed, _, begin, end = _line(request, pk, number)
-    with tempfile.TemporaryDirectory() as folder, opened() as path_of:
+    with tempfile.TemporaryDirectory() as folder, open_sounds() as path_of:
         path = Path(folder) / "line.flac"
         mix.write(path, pieces_of(placed.clips, placed.stave.scene, path_of), end - begin, begin)
         return HttpResponse(path.read_bytes(), content_type="audio/flac")

@@ -60,7 +60,7 @@ def write(path: Path) -> int:
             dump = Path(folder) / _DATABASE
             _run("pg_dump", "--format=custom", "--no-owner", f"--file={dump}", _name())
             digests[_DATABASE] = _add(out, dump, _DATABASE)
-            for kept in _kept():
+            for kept in _kept_files():
                 name = _FILES + kept.relative_to(settings.MEDIA_ROOT).as_posix()
                 try:
                     digests[name] = _add(out, kept, name)
@@ -80,7 +80,7 @@ def write(path: Path) -> int:
     return path.stat().st_size
 
 
-def _kept() -> Iterator[Path]:
+def _kept_files() -> Iterator[Path]:
     for path in sorted(Path(settings.MEDIA_ROOT).rglob("*")):
         if path.is_file() and not path.is_symlink() and not path.name.endswith(".part"):
             yield path
@@ -157,7 +157,7 @@ def _is_ours(name: str) -> bool:
 
 def is_empty() -> bool:
     """Return whether nothing was ever made in this database, nor kept beside it."""
-    return not connection.introspection.table_names() and not any(_kept())
+    return not connection.introspection.table_names() and not any(_kept_files())
 
 
 def _name() -> str:

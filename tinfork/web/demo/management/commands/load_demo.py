@@ -8,7 +8,7 @@ from django.db import transaction
 
 from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.hints import NEUTRAL
-from tinfork.core.mouths.picture import opened
+from tinfork.core.mouths.picture import open_picture
 from tinfork.web.accounts.demo import make_demo_person
 from tinfork.web.acting.gesturing import propose
 from tinfork.web.acting.models import acting_of
@@ -90,7 +90,7 @@ def _act(person: Person, scene: Scene) -> None:
 
 
 def _png(name: str, svg: str) -> Upload:
-    return _upload(f"{name}.png", opened(f"{name}.svg", svg.encode()).png)
+    return _upload(f"{name}.png", open_picture(f"{name}.svg", svg.encode()).png)
 
 
 def _upload(name: str, data: bytes) -> Upload:
