@@ -53,7 +53,7 @@ def searched(truth: Truth) -> tuple[list[align.Span], list[float], Heard]:
     acoustic = model.load()
     spoken = [phone.ipa for phone in truth.phones if phone.ipa]
     units = [Unit((tuple(acoustic.index(name) for name in phones.to_arpabet(ipa)),), certain=True) for ipa in spoken]
-    script = listening.Script(units, [0], None)
+    script = listening.ExpectedWords(units, [0], None)
     listened = listening.listen(Ear(truth.recording.samples, acoustic), script, acoustic, {}, lambda share: None)
     pieces = list(listened.fitted)
     spans = [span for piece in pieces for span in piece.spans]

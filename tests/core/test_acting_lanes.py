@@ -13,7 +13,7 @@ from tinfork.core.acting.lanes import EASES, Amounts, Gesture, Key, Lane, ShownF
 from tinfork.core.errors import ActingError, TrackError
 from tinfork.core.exposure import verbs as exposing
 from tinfork.core.mouths.face import FORMS, Face, FaceStyle, built_in_face, on_face
-from tinfork.core.mouths.parts import DIALS, Part, Piece, Pose, check_parts, matrices, svg_transform
+from tinfork.core.mouths.parts import DIALS, Part, PicturePiece, Pose, check_parts, matrices, svg_transform
 from tinfork.core.mouths.raster import pixels
 from tinfork.core.plain import plain, restore
 from tinfork.core.sound.arrangement import Clip
@@ -297,7 +297,7 @@ def test_a_pose_is_laid_mirrored_and_in_part():
 def test_only_the_pieces_of_what_is_shown_are_drawn():
     face = Face.of(
         (HEAD, LIDS, Part("mouth", on="head")),
-        (Piece("head", "<a/>"), Piece("lids", "<b/>", "shut"), Piece("mouth", "")),
+        (PicturePiece("head", "<a/>"), PicturePiece("lids", "<b/>", "shut"), PicturePiece("mouth", "")),
     )
     assert (face.behind, face.before) == ("<a/>", "")
     assert "<b/>" not in on_face(face, "<m/>")

@@ -188,7 +188,10 @@ def test_what_belongs_to_no_sound_stays_where_it_is():
 def test_a_mix_lays_clips_where_they_are(tmp_path):
     tone = 0.25 * np.ones(48_000, np.float32)
     soundfile.write(tmp_path / "a.flac", tone, 48_000)
-    pieces = [mix.Piece(tmp_path / "a.flac", 0.5, 0.25, 0.5), mix.Piece(tmp_path / "a.flac", -0.5, 0.0, 1.2, 2.0)]
+    pieces = [
+        mix.SoundPiece(tmp_path / "a.flac", 0.5, 0.25, 0.5),
+        mix.SoundPiece(tmp_path / "a.flac", -0.5, 0.0, 1.2, 2.0),
+    ]
     heard = np.concatenate(list(mix.blocks(pieces, 2.0)))
     assert len(heard) == 96_000
     for second, level in ((0.1, 0.5), (0.45, 0.5), (0.6, 0.25), (0.9, 0.25), (1.1, 0.0), (1.9, 0.0)):

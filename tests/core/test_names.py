@@ -1,6 +1,7 @@
 """A name says what a thing is: a function is no bare participle, and no two classes below each other share a name."""
 
 import ast
+from collections import Counter
 from pathlib import Path
 
 ROOT = Path(__file__).parents[2] / "tinfork"
@@ -21,3 +22,9 @@ def definitions(kind):
 
 def test_no_function_is_called_by_a_bare_participle():
     assert [(name, place) for name, place in definitions(ast.FunctionDef) if name.strip("_") in BARE] == []
+
+
+def test_no_two_values_of_the_engine_share_a_name():
+    names = [(name, place) for name, place in definitions(ast.ClassDef) if place.startswith("core/")]
+    once = Counter(name for name, _ in names)
+    assert [(name, place) for name, place in names if once[name] > 1 and not name.startswith("_")] == []

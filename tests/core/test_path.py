@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from tinfork.core.exposure.events import Event
-from tinfork.core.exposure.path import Stretch, cheapest
+from tinfork.core.exposure.path import PlannedStretch, cheapest
 
 
 def price(stretch, shown):
@@ -53,7 +53,7 @@ def stretch_of(seed, frames=7, drawings=3):
     if ends != sorted(ends):
         events = []
     still, shown = random.uniform(0, 0.3, (frames, 3)), random.integers(0, 3, drawings)
-    return Stretch(cost, change, hold, still, entry, leaving, shown, tuple(events))
+    return PlannedStretch(cost, change, hold, still, entry, leaving, shown, tuple(events))
 
 
 @pytest.mark.parametrize("seed", range(60))
@@ -74,7 +74,7 @@ def test_stretches_searched_side_by_side_are_as_they_are_alone():
 def test_a_stretch_shorter_than_its_hold_is_one_run():
     still, shown = np.zeros((3, 9)), np.zeros(3, np.int64)
     leaving = np.array([0.5, 0.2, 0.0])
-    stretch = Stretch(np.eye(3), np.full(3, 0.1), np.full(3, 9), still, np.zeros(3), leaving, shown)
+    stretch = PlannedStretch(np.eye(3), np.full(3, 0.1), np.full(3, 9), still, np.zeros(3), leaving, shown)
     assert cheapest([stretch])[0].tolist() == [2, 2, 2]
 
 

@@ -157,7 +157,7 @@ def test_two_voices_are_told_and_one_is_not_in_the_first_five_minutes(monkeypatc
     def grouped(count):
         def group(samples):
             heard.append(len(samples))
-            return [voices.Stretch(n, n + 1, n % count) for n in range(4)]
+            return [voices.VoiceStretch(n, n + 1, n % count) for n in range(4)]
 
         return group
 

@@ -13,7 +13,7 @@ from tinfork.core.exposure import plan as planner
 from tinfork.core.exposure.curves import curves, led
 from tinfork.core.exposure.events import beats_of, events
 from tinfork.core.exposure.outcome import Outcome, measure
-from tinfork.core.exposure.stillness import Said, longest_still, said, stands, still_costs
+from tinfork.core.exposure.stillness import SpeechByFrame, longest_still, said, stands, still_costs
 from tinfork.core.exposure.track import Exposure, Pin, Settings
 from tinfork.core.mouths.chart import Chart, built_in
 from tinfork.core.mouths.shapes import SHAPES
@@ -203,7 +203,7 @@ def test_lips_close_on_a_new_sound_whatever_was_there():
 
 def spoken_for(frames, shapes=(), syllables=()):
     """Speech throughout, with a sound of another shape on some frames, and a syllable's middle on others."""
-    own = Said(np.ones(frames, bool), np.zeros(frames, np.int64), np.zeros(frames, np.int64))
+    own = SpeechByFrame(np.ones(frames, bool), np.zeros(frames, np.int64), np.zeros(frames, np.int64))
     for number, frame in enumerate(shapes):
         own.shapes[frame] |= 1 << number
     for frame in syllables:

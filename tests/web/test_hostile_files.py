@@ -72,7 +72,7 @@ def test_what_draws_for_minutes_is_stopped(kind, tmp_path):
     path.write_text(SLOW[kind])
     begun = time.monotonic()
     with pytest.raises(TooMuchError, match=r"slow\.svg .*(takes|cannot)"):
-        aside(hurried, prepared.Source("slow.svg", path), tmp_path)
+        aside(hurried, prepared.PictureSource("slow.svg", path), tmp_path)
     assert time.monotonic() - begun < prepared.SECONDS_A_FILE
 
 
@@ -112,7 +112,7 @@ def test_memory_and_time_of_what_runs_aside_are_limited():
 def test_what_is_said_aside_is_said_here(tmp_path):
     (tmp_path / "x.png").write_bytes(b"")
     with pytest.raises(Exception, match=r"x\.png is empty"):
-        aside(prepared.one_picture, prepared.Source("x.png", tmp_path / "x.png"), tmp_path)
+        aside(prepared.one_picture, prepared.PictureSource("x.png", tmp_path / "x.png"), tmp_path)
 
 
 def test_those_who_would_wait_too_long_are_told(monkeypatch):

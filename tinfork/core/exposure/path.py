@@ -25,7 +25,7 @@ Bools = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
-class Stretch:
+class PlannedStretch:
     """Some frames to be planned together.
 
     cost: (frames, drawings) of showing each drawing on each frame. change: (frames,) cost of a new drawing there,
@@ -45,7 +45,7 @@ class Stretch:
     events: tuple[Event, ...] = ()
 
 
-def cheapest(stretches: Sequence[Stretch]) -> list[Ints]:
+def cheapest(stretches: Sequence[PlannedStretch]) -> list[Ints]:
     """Return for each stretch the drawing on each frame, numbers of (frames,). All have the same drawings. A stretch
     shorter than its hold is one run."""
     shown: list[Ints] = [np.empty(0, np.int64)] * len(stretches)
@@ -56,7 +56,7 @@ def cheapest(stretches: Sequence[Stretch]) -> list[Ints]:
     return shown
 
 
-def _batches(stretches: Sequence[Stretch]) -> Iterator[list[int]]:
+def _batches(stretches: Sequence[PlannedStretch]) -> Iterator[list[int]]:
     """The numbers of the stretches in groups of like length that fit in memory."""
     order = sorted(range(len(stretches)), key=lambda number: len(stretches[number].cost))
     batch: list[int] = []
@@ -77,7 +77,7 @@ class _Search:
     before this one, the last a for that many or more. A shorter stretch goes on past its end at no cost, with nothing
     new allowed."""
 
-    def __init__(self, stretches: Sequence[Stretch]) -> None:
+    def __init__(self, stretches: Sequence[PlannedStretch]) -> None:
         self._stretches = stretches
         self._frames = max(len(s.cost) for s in stretches)
         drawings = stretches[0].cost.shape[1]

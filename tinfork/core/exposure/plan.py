@@ -18,7 +18,7 @@ from ..mouths.chart import WEIGHTS, Chart
 from ..mouths.shapes import CLOSURES, SHAPES
 from .curves import Curves, led, runs
 from .events import Event, events
-from .path import Stretch, cheapest
+from .path import PlannedStretch, cheapest
 from .served import Fate, Seen, account, with_sounds
 from .stillness import longest_still, said, still_costs
 from .track import NOTHING, Exposure, Passage, Pin, Settings, check_pins, on_the_dial, rows_shown
@@ -317,7 +317,7 @@ def _closing(curves: Curves, frames: int, at: Dials) -> Bools:
     return found
 
 
-def _stretches(problem: _Problem, chart: Chart, pins: Sequence[Pin]) -> Iterator[tuple[int, Stretch]]:
+def _stretches(problem: _Problem, chart: Chart, pins: Sequence[Pin]) -> Iterator[tuple[int, PlannedStretch]]:
     """All that is to be planned, each with its first frame."""
     starts, ends = {pin.end: pin for pin in pins}, {pin.frame: pin for pin in pins}
     at = problem.dials
@@ -328,7 +328,7 @@ def _stretches(problem: _Problem, chart: Chart, pins: Sequence[Pin]) -> Iterator
             inside = np.flatnonzero((problem.middles >= first) & (problem.middles < last))
             yield (
                 first,
-                Stretch(
+                PlannedStretch(
                     cost=_held_over(problem, chart, range(first, last), before, after),
                     change=np.where(at.free[first:last], at.change[first:last], np.inf),
                     hold=at.hold[first:last],

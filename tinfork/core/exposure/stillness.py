@@ -35,7 +35,7 @@ Bools = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
-class Said:
+class SpeechByFrame:
     """What is said while each frame is shown, each (frames,). speaking: whether anything is, of a vowel that lasts
     longer than STILL_SECONDS not counted, as it may be held; shapes: the shapes of the sounds whose middle is shown
     there, a bit each; syllables: how many syllables reach their middle there."""
@@ -44,12 +44,12 @@ class Said:
     shapes: Ints
     syllables: Ints
 
-    def through(self, gaps: Bools) -> "Said":
+    def through(self, gaps: Bools) -> "SpeechByFrame":
         """Return the same where some frames of silence, (frames,), count as well."""
         return replace(self, speaking=self.speaking | gaps)
 
 
-def said(curves: Curves, source: Ints) -> Said:
+def said(curves: Curves, source: Ints) -> SpeechByFrame:
     """Return what is said while each frame is shown. source: (frames,) the frame of the curves that is shown on each,
     which never falls."""
     frames = len(curves.values)
@@ -64,7 +64,7 @@ def said(curves: Curves, source: Ints) -> Said:
         if 0 <= middle < frames:
             shapes[at] |= 1 << NAMES.index(first.shape)
             syllables[at] += first.nucleus
-    return Said(counted[source], shapes, syllables)
+    return SpeechByFrame(counted[source], shapes, syllables)
 
 
 def spoken(curves: Curves) -> list[tuple[Target, float, range]]:
@@ -84,7 +84,7 @@ def longest_still(rate: Fraction, detail: float, hold: int) -> int:
     return max(hold, round(STILL_SECONDS * on_the_dial(detail, CALM_SHARE, 1.0, CRISP_SHARE) * float(rate)))
 
 
-def still_costs(what: Said, longest: Ints, hold: Ints) -> Array:
+def still_costs(what: SpeechByFrame, longest: Ints, hold: Ints) -> Array:
     """Return (frames, ages): what it costs on each frame that a drawing stands there which has been shown for so
     many frames before. More for each syllable passed; and much beyond the longest. longest, hold: (frames,) in
     frames."""
@@ -118,7 +118,7 @@ def seen_runs(exposures: Iterable[Exposure]) -> list[Exposure]:
     return found
 
 
-def stands(run: Exposure, what: Said) -> int:
+def stands(run: Exposure, what: SpeechByFrame) -> int:
     """Return how many frames of speech a drawing is held over FEW_SHAPES sounds or more; 0 where there are fewer. The
     frames of the run are counted as those of what is said."""
     here = slice(max(0, run.frame), max(0, run.end))

@@ -18,7 +18,7 @@ from ..errors import TrackError
 from .track import Exposure, Pin, cut_to
 from .windows import merged
 
-Track = tuple[Exposure, ...]
+Exposures = tuple[Exposure, ...]
 
 LONG, BESIDE = 12, 2
 """In frames: of an exposure longer than the first, no more than the second is decided beside a seam."""
@@ -75,17 +75,17 @@ def place_on(track: Sequence[Exposure], frame: int) -> int:
     return place
 
 
-def show(track: Track, frames: Iterable[int], drawing: str) -> Track:
+def show(track: Exposures, frames: Iterable[int], drawing: str) -> Exposures:
     """Return the track with another drawing for some exposures."""
     return _with(track, {place: _chosen(track[place], drawing) for place in _places(track, frames)})
 
 
-def keep(track: Track, frames: Iterable[int]) -> Track:
+def keep(track: Exposures, frames: Iterable[int]) -> Exposures:
     """Return the track with some exposures decided as they are."""
     return _with(track, {place: replace(track[place], pinned=True) for place in _places(track, frames)})
 
 
-def lay(track: Track, at: int, pieces: Iterable[Piece], hold: int = 1) -> Track:
+def lay(track: Exposures, at: int, pieces: Iterable[Piece], hold: int = 1) -> Exposures:
     """Return the track with drawings laid from a frame on, over whatever is there, of which what is left stays as
     free as it was, or is free where less than a hold is left of it; what lies outside the track is left away.
     TrackError when all of it does."""
@@ -99,7 +99,7 @@ def lay(track: Track, at: int, pieces: Iterable[Piece], hold: int = 1) -> Track:
     return track
 
 
-def covered(track: Track, fresh: Iterable[Exposure], hold: int = 1) -> Track:
+def covered(track: Exposures, fresh: Iterable[Exposure], hold: int = 1) -> Exposures:
     """Return the track as it is seen when others, which follow one another, lie on it: cut to what they leave, and
     they. hold: where less is left of one that was not decided, and than it had, what is beside it is held over that."""
     on = cut_to(fresh, range(track[0].frame, track[-1].end)) if track else ()
@@ -115,7 +115,7 @@ def covered(track: Track, fresh: Iterable[Exposure], hold: int = 1) -> Track:
     return (*left, *on, *right)
 
 
-def _without_bit(before: Track, end: int, hold: int) -> Track:
+def _without_bit(before: Exposures, end: int, hold: int) -> Exposures:
     """Exposures cut to end before a frame, the last of them left away where too little is left of it: the one before is
     held. Nothing where there is none before."""
     if not before:
@@ -128,7 +128,7 @@ def _without_bit(before: Track, end: int, hold: int) -> Track:
     return (*held[:-1], replace(held[-1], frames=end - held[-1].frame)) if held else ()
 
 
-def alike_as_one(track: Sequence[Exposure], looks: Sequence[Hashable], decided: bool = False) -> Track:
+def alike_as_one(track: Sequence[Exposure], looks: Sequence[Hashable], decided: bool = False) -> Exposures:
     """Return the exposures, of which neighbours that look alike and were not decided are one. looks: of each;
     decided: whether one of the two may be."""
     found: list[Exposure] = []
@@ -144,7 +144,7 @@ def alike_as_one(track: Sequence[Exposure], looks: Sequence[Hashable], decided: 
     return tuple(found)
 
 
-def stretch_of(track: Track, first: int, end: int) -> tuple[Piece, ...]:
+def stretch_of(track: Exposures, first: int, end: int) -> tuple[Piece, ...]:
     """Return all that is seen from one frame to before another, cut to them, as pieces."""
     own = cut_to(track, range(first, end))
     return tuple(Piece(e.frame - first, e.frames, e.drawing, e.chosen) for e in own)
@@ -158,7 +158,7 @@ def repeated(pieces: Sequence[Piece], times: int) -> tuple[Piece, ...]:
     return tuple(replace(one, at=one.at + turn * long) for turn in range(times) for one in pieces)
 
 
-def split(track: Track, frame: int) -> Track:
+def split(track: Exposures, frame: int) -> Exposures:
     """Return the track with an exposure cut into two of the same drawing, the second from a frame on. TrackError
     where one begins already."""
     place = place_on(track, frame)
@@ -169,7 +169,7 @@ def split(track: Track, frame: int) -> Track:
     return (*track[:place], *halves, *track[place + 1 :])
 
 
-def merge(track: Track, frames: Iterable[int]) -> Track:
+def merge(track: Exposures, frames: Iterable[int]) -> Exposures:
     """Return the track with each run of neighbours among some exposures as one, with the drawing of its first.
     TrackError where no two are neighbours."""
     runs = [run for run in runs_of(track, frames) if len(run) > 1]
@@ -181,7 +181,7 @@ def merge(track: Track, frames: Iterable[int]) -> Track:
     return track
 
 
-def remove(track: Track, frames: Iterable[int], seams: Mapping[int, int] | None = None) -> Track:
+def remove(track: Exposures, frames: Iterable[int], seams: Mapping[int, int] | None = None) -> Exposures:
     """Return the track with some exposures taken away. The one before is held over their frames; or, where the frame
     each run begins on is in seams, it is held until the frame given there, and the one after begins on that."""
     runs = runs_of(track, frames)
@@ -193,7 +193,7 @@ def remove(track: Track, frames: Iterable[int], seams: Mapping[int, int] | None 
     return track
 
 
-def span(track: Track, frame: int, first: int, frames: int) -> Track:
+def span(track: Exposures, frame: int, first: int, frames: int) -> Exposures:
     """Return the track with an exposure moved to a frame, for so many frames. What it lies on is covered; where it
     was, its neighbours are held. TrackError when it would have no frame inside the track."""
     place = place_on(track, frame)
@@ -204,7 +204,7 @@ def span(track: Track, frame: int, first: int, frames: int) -> Track:
     return _put(track, range(place, place + 1), own)
 
 
-def seam(track: Track, frame: int, to: int) -> Track:
+def seam(track: Exposures, frame: int, to: int) -> Exposures:
     """Return the track with the seam at which an exposure begins moved to another frame: one side gets longer, the
     other shorter, and what it passes over is covered. TrackError where no seam is."""
     place = place_on(track, frame)
@@ -217,7 +217,7 @@ def seam(track: Track, frame: int, to: int) -> Track:
     return span(track, frame, to, own.end - max(to, track[0].frame))
 
 
-def hold_on(track: Track, frame: int, stops: Collection[str] = ()) -> Track:
+def hold_on(track: Exposures, frame: int, stops: Collection[str] = ()) -> Exposures:
     """Return the track with an exposure held until the next that is pinned, or that shows one of some drawings.
     TrackError where that is the next one already."""
     place = place_on(track, frame)
@@ -228,7 +228,9 @@ def hold_on(track: Track, frame: int, stops: Collection[str] = ()) -> Track:
     return span(track, frame, track[place].frame, end - track[place].frame)
 
 
-def slide(track: Track, frames: Iterable[int], by: int, border: Border = Border.SQUEEZE, hold: int = 1) -> Track:
+def slide(
+    track: Exposures, frames: Iterable[int], by: int, border: Border = Border.SQUEEZE, hold: int = 1
+) -> Exposures:
     """Return the track with some exposures so many frames later, or earlier where by is negative; each run of
     neighbours as a block. What it moves away from is held, what it moves onto gives way as said. hold: the least
     frames of what is pushed together. TrackError when it is to be refused, and where a block would leave the track."""
@@ -241,7 +243,7 @@ def slide(track: Track, frames: Iterable[int], by: int, border: Border = Border.
     return track
 
 
-def _slid(track: Track, run: range, by: int, border: Border, hold: int) -> Track:
+def _slid(track: Exposures, run: range, by: int, border: Border, hold: int) -> Exposures:
     own = tuple(_span(e, e.frame + by, e.end + by) for e in track[run.start : run.stop])
     if own[0].frame < track[0].frame or own[-1].end > track[-1].end:
         raise TrackError("This would move out of the scene; move it by fewer frames.")
@@ -254,19 +256,19 @@ def _slid(track: Track, run: range, by: int, border: Border, hold: int) -> Track
     return _turned((*_held(turned[0], turned[1], -by), *_pushed(turned[2], -by, border, hold)))
 
 
-def _turned(track: Track) -> Track:
+def _turned(track: Exposures) -> Exposures:
     """A track as it is seen from its end, so that earlier is later."""
     return tuple(replace(e, frame=-e.end) for e in reversed(track))
 
 
-def _held(before: Track, own: Track, by: int) -> Track:
+def _held(before: Exposures, own: Exposures, by: int) -> Exposures:
     """What comes before something that was moved away from it by some frames, held, and that."""
     if before:
         return (*_until(before, own[0].frame), *own)
     return (_span(own[0], own[0].frame - by, own[0].end), *own[1:])
 
 
-def _put(track: Track, run: range, own: Track) -> Track:
+def _put(track: Exposures, run: range, own: Exposures) -> Exposures:
     """A run of neighbours put elsewhere, or made to last otherwise: own, which follow one another. What comes before is
     held until they begin, and what comes after from where they end, or is covered so far; a new seam has two sides, and
     both are decided."""
@@ -279,7 +281,7 @@ def _put(track: Track, run: range, own: Track) -> Track:
     return (*before, *own, *after)
 
 
-def _until(track: Track, end: int) -> Track:
+def _until(track: Exposures, end: int) -> Exposures:
     """A track held, or cut, so that it ends before a frame; what is last then is decided, unless it did so already."""
     kept = [e for e in track if e.frame < end]
     if kept and kept[-1].end != end:
@@ -287,7 +289,7 @@ def _until(track: Track, end: int) -> Track:
     return tuple(kept)
 
 
-def _pushed(after: Track, by: int, border: Border, hold: int) -> Track:
+def _pushed(after: Exposures, by: int, border: Border, hold: int) -> Exposures:
     """Exposures so many frames later, of which the first ones are shortened for it, so that the others stay."""
     pushed: list[Exposure] = []
     for e in after:
@@ -301,12 +303,12 @@ def _pushed(after: Track, by: int, border: Border, hold: int) -> Track:
     raise TrackError("There is no room left to push things together; cover what is there instead.")
 
 
-def runs_of(track: Track, frames: Iterable[int]) -> list[range]:
+def runs_of(track: Exposures, frames: Iterable[int]) -> list[range]:
     """Return the places of the exposures seen on some frames, each run of neighbours as a range."""
     return merged(range(place, place + 1) for place in _places(track, frames))
 
 
-def _places(track: Track, frames: Iterable[int]) -> list[int]:
+def _places(track: Exposures, frames: Iterable[int]) -> list[int]:
     """The places of the exposures that are seen on some frames. TrackError where there is none to be changed."""
     places = sorted({place_on(track, frame) for frame in frames})
     if not places:
@@ -325,7 +327,7 @@ def _span(own: Exposure, first: int, end: int) -> Exposure:
     return replace(own, frame=first, frames=end - first, pinned=True)
 
 
-def _with(track: Track, changed: Mapping[int, Exposure]) -> Track:
+def _with(track: Exposures, changed: Mapping[int, Exposure]) -> Exposures:
     return tuple(changed.get(place, e) for place, e in enumerate(track))
 
 
@@ -340,7 +342,7 @@ def _side_by_side(exposures: Sequence[Exposure]) -> list[list[Exposure]]:
     return runs
 
 
-def _closed(track: Track, run: range, meet: int) -> Track:
+def _closed(track: Exposures, run: range, meet: int) -> Exposures:
     """The track without a run: what comes before is held until a frame, and what comes after begins there; itself where
     there is neither."""
     before, after = track[: run.start], track[run.stop :]
@@ -353,7 +355,7 @@ def _closed(track: Track, run: range, meet: int) -> Track:
     return (*before, *after) if before or after else track
 
 
-def _laid(track: Track, fresh: Sequence[Exposure], hold: int = 1) -> Track:
+def _laid(track: Exposures, fresh: Sequence[Exposure], hold: int = 1) -> Exposures:
     """Exposures that follow one another laid over a track. hold: what is left of a decided one in less frames, and than
     it had, is not decided."""
     first, end = fresh[0].frame, fresh[-1].end

@@ -13,7 +13,7 @@ from ..mouths import sheet
 from ..mouths.drift import outline
 from ..mouths.layers import by_layers
 from ..mouths.picture import Picture, open_picture
-from ..mouths.prepared import Prepared, Source, opening, prepared
+from ..mouths.prepared import PictureSource, Prepared, opening, prepared
 from ..mouths.register import Registration, registered, registered_heads
 from ..mouths.shapes import Articulation
 from ..plain import plain
@@ -53,7 +53,9 @@ class Brought:
     outline: Any
 
 
-def brought(sources: Sequence[Source], cut: Cut | None, heads: bool, folder: Path) -> tuple[list[Brought], list[str]]:
+def brought(
+    sources: Sequence[PictureSource], cut: Cut | None, heads: bool, folder: Path
+) -> tuple[list[Brought], list[str]]:
     """Return the drawings in some files, their PNGs in a folder, and a sentence for each thing amiss. ChartError when
     there is none. heads: they are whole heads."""
     files: dict[str, bytes] = {}
@@ -72,7 +74,7 @@ def brought(sources: Sequence[Source], cut: Cut | None, heads: bool, folder: Pat
     return laid(fresh.drawings, heads, folder), [*notes, *fresh.notes]
 
 
-def _files_in(source: Source) -> dict[str, bytes]:
+def _files_in(source: PictureSource) -> dict[str, bytes]:
     data = source.file.read_bytes()
     if not source.name.lower().endswith(".zip"):
         return {source.name: data}
@@ -101,7 +103,7 @@ def as_brought(one: Charted, at: Registration, folder: Path) -> Brought:
     return Brought(one.name, one.mood, one.place, one.special, prepared(one.opened, folder), at, drawn)
 
 
-def places(drawings: Sequence[tuple[Source, float, str]]) -> list[Articulation]:
+def places(drawings: Sequence[tuple[PictureSource, float, str]]) -> list[Articulation]:
     """Kept drawings measured anew: of each its picture, its scale and its mood. Those that were brought to another size
     are measured as they are seen beside the others."""
     usual = float(np.median([scale for _, scale, _ in drawings])) if drawings else 1.0

@@ -11,7 +11,7 @@ import soundfile
 from numpy.typing import NDArray
 
 from ..shot.shot import Shot
-from ..shot.stage import Frames, Look, Picture, Prepared, Progress
+from ..shot.stage import Frames, Look, MadeOnce, Picture, Progress
 
 _SOUND_RATE = 48_000
 _SOUND_BLOCK = 1024
@@ -46,7 +46,7 @@ def write(path: Path, shot: Shot, frames: Frames, codec: Codec, progress: Progre
     with av.open(str(path), "w", format=codec.container) as out:
         video = _video(out, shot, frames.look, codec, codec.clear if clear else codec.pixels)
         heard = _Heard(out, shot, codec) if shot.sound else None
-        images = Prepared(frames, lambda picture: _image_of(picture, video.pix_fmt, clear))
+        images = MadeOnce(frames, lambda picture: _image_of(picture, video.pix_fmt, clear))
         for number in range(len(frames)):
             if heard:
                 heard.until((number + 1) / shot.rate)

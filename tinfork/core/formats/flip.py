@@ -11,7 +11,7 @@ import numpy as np
 from msgspec import Meta
 from PIL import Image
 
-from ..shot.stage import Frames, Picture, Prepared, Progress
+from ..shot.stage import Frames, MadeOnce, Picture, Progress
 from .options import Options
 
 _COLOURS = 255
@@ -65,7 +65,7 @@ def _write(
     turns, rate = frames.turns(), frames.shot.rate
     edges = [round(frame * kind.per_second / rate) for frame in (*turns, len(frames))]
     container = kind.container | {"final_delay": kind.final.format(edges[-1] - edges[-2])}
-    images = Prepared(frames, image_of)
+    images = MadeOnce(frames, image_of)
     with av.open(str(path), "w", format=kind.name, options=container) as out:
         stream = out.add_stream(kind.name, rate=kind.per_second, options=kind.encoder)
         assert isinstance(stream, av.VideoStream)

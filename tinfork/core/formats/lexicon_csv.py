@@ -15,7 +15,7 @@ COLUMNS = ("word", "language", "ipa")
 
 
 @dataclass(frozen=True)
-class Row:
+class LexiconRow:
     """word in lower case; language: a code, or "" for any; ipa as parse_ipa reads it."""
 
     word: str
@@ -23,19 +23,19 @@ class Row:
     ipa: str
 
 
-def check_row(word: str, language: str, ipa: str) -> Row:
+def check_row(word: str, language: str, ipa: str) -> LexiconRow:
     """Return an entry that can be kept. ScriptError says what is wrong with it."""
     word = " ".join(word.replace("\0", "").split()).lower()
     if not word or " " in word or len(word) > MAX_NAME_CHARACTERS:
         raise ScriptError("An entry is one word, without spaces.")
     parse_ipa(ipa)
-    return Row(word, check_language(language.strip()) if language.strip() else "", " ".join(ipa.split())[:200])
+    return LexiconRow(word, check_language(language.strip()) if language.strip() else "", " ".join(ipa.split())[:200])
 
 
-def parse(text: str) -> tuple[list[Row], list[str]]:
+def parse(text: str) -> tuple[list[LexiconRow], list[str]]:
     """Return the good rows, and a sentence with the line number for each bad one. The heading names the columns."""
     reader = csv.reader(io.StringIO(text.removeprefix("\ufeff")))
-    rows: list[Row] = []
+    rows: list[LexiconRow] = []
     problems: list[str] = []
     columns: list[str] | None = None
     try:
@@ -54,7 +54,7 @@ def parse(text: str) -> tuple[list[Row], list[str]]:
     return rows, problems
 
 
-def _take(named: dict[str, str], line: int, rows: list[Row], problems: list[str]) -> None:
+def _take(named: dict[str, str], line: int, rows: list[LexiconRow], problems: list[str]) -> None:
     try:
         rows.append(
             check_row(unescaped(named.get("word", "")), named.get("language", ""), unescaped(named.get("ipa", "")))
@@ -70,7 +70,7 @@ def _columns(fields: list[str]) -> list[str]:
     return names
 
 
-def write(rows: Iterable[Row]) -> str:
+def write(rows: Iterable[LexiconRow]) -> str:
     """CSV with its heading; parse reads it back."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")

@@ -4,7 +4,7 @@ import csv
 import io
 from collections.abc import Sequence
 
-from ..shot.sheet import COLUMNS, Row
+from ..shot.sheet import COLUMNS, SheetRow
 from ..shot.shot import Shot
 from .cells import escaped
 
@@ -18,7 +18,7 @@ def header(shot: Shot, columns: Sequence[str] = COLUMNS) -> list[str]:
     return ["frame", *(name for column in columns for name in own.get(column, [column]))]
 
 
-def cells(row: Row, columns: Sequence[str] = COLUMNS) -> list[str]:
+def cells(row: SheetRow, columns: Sequence[str] = COLUMNS) -> list[str]:
     """Return a row under that header."""
     drawn = ["" if c.drawing is None else c.drawing or NOTHING for c in row.cells]
     own = {"timecode": [row.timecode], "words": [row.words], "ipa": [row.ipa], "drawings": drawn}
@@ -26,7 +26,7 @@ def cells(row: Row, columns: Sequence[str] = COLUMNS) -> list[str]:
     return [str(row.number), *(text for column in columns for text in own.get(column, []))]
 
 
-def text(shot: Shot, rows: Sequence[Row], columns: Sequence[str] = COLUMNS) -> str:
+def text(shot: Shot, rows: Sequence[SheetRow], columns: Sequence[str] = COLUMNS) -> str:
     """Return the whole sheet."""
     out = io.StringIO()
     writer = csv.writer(out)

@@ -10,12 +10,12 @@ from odf.style import Style, TableCellProperties, TextProperties
 from odf.table import Table, TableCell, TableHeaderRows, TableRow
 from odf.text import P
 
-from ..shot.sheet import COLUMNS, Row
+from ..shot.sheet import COLUMNS, SheetRow
 from ..shot.shot import Shot
 from .sheet_csv import cells, header
 
 
-def write(path: Path, shot: Shot, rows: Sequence[Row], columns: Sequence[str] = COLUMNS) -> None:
+def write(path: Path, shot: Shot, rows: Sequence[SheetRow], columns: Sequence[str] = COLUMNS) -> None:
     """The whole sheet; frames are numbers, lines and whole seconds have a rule over them."""
     document = OpenDocumentSpreadsheet()
     bold, ruled = _styles(document)

@@ -14,7 +14,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from ..errors import HandoverError
-from ..shot.sheet import COLUMNS, Row
+from ..shot.sheet import COLUMNS, SheetRow
 from ..shot.shot import Shot
 from ..shot.stage import Look
 from .pictures import as_png, each
@@ -56,7 +56,7 @@ class Print:
 def write(
     path: Path,
     shot: Shot,
-    rows: Sequence[Row],
+    rows: Sequence[SheetRow],
     how: Print,
     columns: Sequence[str] = COLUMNS,
     peaks: Peaks | None = None,
@@ -114,7 +114,7 @@ class _Page:
             for role in self.shot.roles
         ]
 
-    def draw(self, rows: Sequence[Row], number: int, of: int) -> None:
+    def draw(self, rows: Sequence[SheetRow], number: int, of: int) -> None:
         """One page."""
         self._head(number, of)
         top = self.height - _MARGIN - _HEAD
@@ -143,7 +143,7 @@ class _Page:
             self._text("IPA" if name == "ipa" else shown, left + 2, top - 36, 9.0, width - 4, "DejaVuSans-Bold")
         self._line(_MARGIN, top - _HEAD + 2, self.width - _MARGIN, top - _HEAD + 2, 1.0)
 
-    def _row(self, row: Row, at: int, bottom: float) -> None:
+    def _row(self, row: SheetRow, at: int, bottom: float) -> None:
         heavy = row.line or row.second
         self.canvas.setStrokeColorRGB(*(_HEAVY if heavy else _RULE))
         self._line(_MARGIN, bottom + self.row, self.width - _MARGIN, bottom + self.row, 0.9 if heavy else 0.3)
@@ -167,7 +167,7 @@ class _Page:
             else:
                 self._cell(row, int(name.split()[1]), left, bottom, width, base)
 
-    def _cell(self, row: Row, at: int, left: float, bottom: float, width: float, base: float) -> None:
+    def _cell(self, row: SheetRow, at: int, left: float, bottom: float, width: float, base: float) -> None:
         """The drawing that begins on a row, or the line of the one that is held; a page begins with its name, in
         brackets."""
         drawing = row.cells[at].drawing

@@ -63,7 +63,7 @@ class Outline:
 
 
 @dataclass(frozen=True)
-class Finding:
+class DriftFinding:
     """A drawing that jumps beside the others. row: which drawing; kind: "place", "size" or "line". across, down: how
     far it lies off, in units; times: how many times as large it is drawn, or its lines as heavy. cure: where it
     should lie; for lines that are none of its place, where it lies."""
@@ -106,7 +106,9 @@ def _into(pixels: Pixels, most: float) -> float | None:
     return float(np.median(ends[drawn])) + 0.75
 
 
-def findings(known: Sequence[Outline], places: Sequence[Articulation], lie: Sequence[Registration]) -> list[Finding]:
+def findings(
+    known: Sequence[Outline], places: Sequence[Articulation], lie: Sequence[Registration]
+) -> list[DriftFinding]:
     """Return what would jump among the drawings of a chart, each with its cure. Of fewer than four nothing is known."""
     if len(known) < _FEWEST:
         return []
@@ -118,21 +120,21 @@ def findings(known: Sequence[Outline], places: Sequence[Articulation], lie: Sequ
     middles -= np.median(middles)
     tops -= _fit([[1.0, place[0], place[2]] for place in places], tops)
     usual = usual_line(known, places, lie)
-    found: list[Finding] = []
+    found: list[DriftFinding] = []
     for row, (one, at) in enumerate(pairs):
         shut, times = places[row][0] <= _SHUT, float(widths[row] / expected[row])
         if not 1 / MOST_SIZE <= times <= MOST_SIZE and abs(widths[row] - expected[row]) > MOST_WIDER:
-            found.append(Finding(row, "size", 0, 0, times, replace(at, scale=at.scale / times)))
+            found.append(DriftFinding(row, "size", 0, 0, times, replace(at, scale=at.scale / times)))
             continue
         across, down = float(middles[row]), float(tops[row])
         if shut and abs(down) <= MOST_SHUT_DRIFT:  # Closed lips lie as each style has them.
             down = 0.0
         if np.hypot(across, down) > MOST_DRIFT:
             cured = replace(at, x=at.x + across / at.scale, y=at.y + down / at.scale)
-            found.append(Finding(row, "place", across, down, 1, cured))
+            found.append(DriftFinding(row, "place", across, down, 1, cured))
         weight = one.weight(at)
         if usual and weight and not shut and not 1 / MOST_LINE <= weight / usual <= MOST_LINE:
-            found.append(Finding(row, "line", 0, 0, weight / usual, at))
+            found.append(DriftFinding(row, "line", 0, 0, weight / usual, at))
     return found
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from .draw import Palette, mouth
-from .parts import HALF, HEAD, MOUTH, SHUT, WHOLE, Part, Piece, Pose, matrices, svg_transform
+from .parts import HALF, HEAD, MOUTH, SHUT, WHOLE, Part, PicturePiece, Pose, matrices, svg_transform
 from .shapes import Articulation
 
 VIEW = (-170, -240, 340, 408)
@@ -55,10 +55,10 @@ class Face:
     size: float = 1.0
     turn: float = 0.0
     parts: tuple[Part, ...] = WHOLE
-    pieces: tuple[Piece, ...] = (Piece(MOUTH, ""),)
+    pieces: tuple[PicturePiece, ...] = (PicturePiece(MOUTH, ""),)
 
     @classmethod
-    def of(cls, parts: tuple[Part, ...], pieces: tuple[Piece, ...], **lies: float) -> "Face":
+    def of(cls, parts: tuple[Part, ...], pieces: tuple[PicturePiece, ...], **lies: float) -> "Face":
         """Return a face of parts; lies: where its mouth does."""
         rests = {part.name: part.rest for part in parts}
         at = next(n for n, piece in enumerate(pieces) if piece.part == MOUTH)
@@ -90,14 +90,16 @@ def built_in_face(look: FaceStyle) -> Face:
     )
     own = drawn.head(look), drawn.nose, _lids(drawn, look.skin if drawn is not _BOX else look.trim)
     pieces = (
-        Piece(HEAD, own[0]),
-        Piece(HEAD, _both(lambda side: f'<circle cx="{side * apart}" cy="{y}" r="{radius}" {_WHITE}/>')),
-        Piece("eyes", _both(lambda side: f'<circle cx="{side * apart}" cy="{y}" r="{drawn.pupil}" fill="#22302f"/>')),
-        *(Piece("lids", markup, drawing) for drawing, markup in own[2].items()),
-        Piece("left brow", _brow(-1, apart, y, drawn.brow, look.skin)),
-        Piece("right brow", _brow(1, apart, y, drawn.brow, look.skin)),
-        Piece(HEAD, own[1]),
-        Piece(MOUTH, ""),
+        PicturePiece(HEAD, own[0]),
+        PicturePiece(HEAD, _both(lambda side: f'<circle cx="{side * apart}" cy="{y}" r="{radius}" {_WHITE}/>')),
+        PicturePiece(
+            "eyes", _both(lambda side: f'<circle cx="{side * apart}" cy="{y}" r="{drawn.pupil}" fill="#22302f"/>')
+        ),
+        *(PicturePiece("lids", markup, drawing) for drawing, markup in own[2].items()),
+        PicturePiece("left brow", _brow(-1, apart, y, drawn.brow, look.skin)),
+        PicturePiece("right brow", _brow(1, apart, y, drawn.brow, look.skin)),
+        PicturePiece(HEAD, own[1]),
+        PicturePiece(MOUTH, ""),
     )
     return Face.of(parts, tuple(piece for piece in pieces if piece.markup or piece.part == MOUTH), size=MOUTH_SCALE)
 
@@ -125,7 +127,7 @@ def posed(face: Face, mouth_group: str, poses: Mapping[str, Pose]) -> str:
     return "".join(found)
 
 
-def seen_pieces(face: Face, poses: Mapping[str, Pose]) -> list[Piece]:
+def seen_pieces(face: Face, poses: Mapping[str, Pose]) -> list[PicturePiece]:
     """Return the pieces that are seen while the parts do something, the lowest first."""
     shown = {part.name: part.rest for part in face.parts}
     shown |= {name: pose.drawing for name, pose in poses.items() if pose.drawing is not None}

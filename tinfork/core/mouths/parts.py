@@ -80,7 +80,7 @@ def with_head_and_mouth(parts: Iterable[Part]) -> tuple[Part, ...]:
 
 
 @dataclass(frozen=True)
-class Piece:
+class PicturePiece:
     """What is drawn of a part, as SVG: always, or while it shows a drawing."""
 
     part: str

@@ -25,7 +25,7 @@ SECONDS_A_FILE = 12
 
 
 @dataclass(frozen=True)
-class Source:
+class PictureSource:
     """A file that came: what it is called, and where it lies."""
 
     name: str
@@ -69,12 +69,12 @@ def prepared(picture: Picture, folder: Path) -> Prepared:
     return Prepared(picture.name, digest, width, height)
 
 
-def one_picture(source: Source, folder: Path) -> Prepared:
+def one_picture(source: PictureSource, folder: Path) -> Prepared:
     """Return a picture alone. ChartError when it is none that can be used."""
     return prepared(_open(source), folder)
 
 
-def drawings(files: Sequence[tuple[Source, float]], folder: Path) -> list[tuple[Prepared, Any]]:
+def drawings(files: Sequence[tuple[PictureSource, float]], folder: Path) -> list[tuple[Prepared, Any]]:
     """Return pictures, and their outlines each at its scale. ChartError when one is none that can be used."""
     found = []
     for source, scale in files:
@@ -83,7 +83,7 @@ def drawings(files: Sequence[tuple[Source, float]], folder: Path) -> list[tuple[
     return found
 
 
-def layers(sources: Sequence[Source], folder: Path) -> tuple[list[tuple[Prepared, Registration]], list[str]]:
+def layers(sources: Sequence[PictureSource], folder: Path) -> tuple[list[tuple[Prepared, Registration]], list[str]]:
     """Return pictures of heads and where each lies, and a sentence for each that cannot be used. ChartError when none
     can."""
     pictures: list[Picture] = []
@@ -100,7 +100,7 @@ def layers(sources: Sequence[Source], folder: Path) -> tuple[list[tuple[Prepared
 
 
 def replaced(
-    source: Source, was: tuple[int, int], at: Registration, place: Articulation, heads: bool, folder: Path
+    source: PictureSource, was: tuple[int, int], at: Registration, place: Articulation, heads: bool, folder: Path
 ) -> tuple[Prepared, Registration, Any]:
     """Return another picture for a drawing of some width and height that lies somewhere: where it lies, and its
     outline."""
@@ -113,18 +113,18 @@ def replaced(
     return prepared(fresh, folder), at, plain(outline(fresh.pixels, at.scale))
 
 
-def outlines(files: Sequence[tuple[Source, float]]) -> list[Any]:
+def outlines(files: Sequence[tuple[PictureSource, float]]) -> list[Any]:
     """Return the outlines of kept pictures, each at its scale."""
     return [plain(outline(_open(source).pixels, scale)) for source, scale in files]
 
 
-def with_lines(source: Source, line: float, by: float, scale: float, folder: Path) -> tuple[Prepared, Any]:
+def with_lines(source: PictureSource, line: float, by: float, scale: float, folder: Path) -> tuple[Prepared, Any]:
     """Return a kept picture whose lines of some weight are made heavier, in pixels; and its outline at a scale."""
     picture = _open(source)
     drawn = Picture(picture.name, reweighted(picture.pixels, line, by))
     return prepared(drawn, folder), plain(outline(drawn.pixels, scale))
 
 
-def _open(source: Source) -> Picture:
+def _open(source: PictureSource) -> Picture:
     with opening(source.name):
         return open_picture(source.name, source.file.read_bytes())

@@ -23,7 +23,7 @@ class Cell:
 
 
 @dataclass(frozen=True)
-class Row:
+class SheetRow:
     """A frame of an exposure sheet. frame: counted from 0; number: the scene's own; words, ipa: what begins there;
     line: whether a line does; second: whether a whole second does; cells: one for each character, in their order;
     acting: what parts of faces begin to do."""
@@ -40,7 +40,7 @@ class Row:
     acting: str = ""
 
 
-def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[Row]:
+def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[SheetRow]:
     """Yield the rows of a shot. notes: by frames counted from 0; step: frames a row, one of STEPS; what begins within a
     row stands in it."""
     if step not in STEPS:
@@ -51,7 +51,7 @@ def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[R
     nominal = ceil(shot.rate)
     for at in range(ceil(shot.frames / step)):
         number = at * step + shot.start_frame
-        yield Row(
+        yield SheetRow(
             at * step,
             number,
             timecode(number, shot.rate),

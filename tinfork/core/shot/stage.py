@@ -170,7 +170,7 @@ class Frames(Sequence[Picture]):
         return np.asarray(image)
 
 
-class Prepared(Generic[T]):
+class MadeOnce(Generic[T]):
     """What is made of each frame's picture, once for those that show the same, as long as there is room."""
 
     def __init__(self, frames: Frames, make: Callable[[Picture], T]) -> None:

@@ -43,7 +43,7 @@ class Clip:
 
 
 @dataclass(frozen=True)
-class Track:
+class SoundTrack:
     """What clips lie on. kind: one of KINDS; dialogue belongs to one character, shared dialogue to all. gain in dB."""
 
     id: int
@@ -66,7 +66,7 @@ class Arrangement:
     """The tracks and clips of a scene. length: the scene's frames, or None to follow the sound; next: the first
     number not yet given away."""
 
-    tracks: tuple[Track, ...] = ()
+    tracks: tuple[SoundTrack, ...] = ()
     length: int | None = None
     next: int = 1
 
@@ -80,7 +80,7 @@ class Arrangement:
         """How many frames the scene has; at least one."""
         return self.length or max([1, *(clip.end for clip in self.clips)])
 
-    def track(self, number: int) -> Track:
+    def track(self, number: int) -> SoundTrack:
         """SoundError when there is none of this number."""
         found = next((track for track in self.tracks if track.id == number), None)
         if found is None:
@@ -95,7 +95,7 @@ class Arrangement:
         return found
 
 
-def heard_tracks(arrangement: Arrangement) -> tuple[Track, ...]:
+def heard_tracks(arrangement: Arrangement) -> tuple[SoundTrack, ...]:
     """Return the tracks that are heard: those set solo if there are any, else all; never the muted."""
     solo = any(track.solo for track in arrangement.tracks)
     return tuple(track for track in arrangement.tracks if not track.muted and (track.solo or not solo))
@@ -107,7 +107,7 @@ def add_track(arrangement: Arrangement, kind: str, name: str = "", character: in
         raise SoundError("A track is for dialogue, shared dialogue, effects or music.")
     if len(arrangement.tracks) >= MAX_TRACKS:
         raise SoundError(f"A scene has up to {MAX_TRACKS} tracks.")
-    track = Track(arrangement.next, kind, name[:MAX_NAME_CHARACTERS], character)
+    track = SoundTrack(arrangement.next, kind, name[:MAX_NAME_CHARACTERS], character)
     return Arrangement((*arrangement.tracks, track), arrangement.length, arrangement.next + 1)
 
 
@@ -314,7 +314,7 @@ def _ordered(clips: Iterable[Clip]) -> tuple[Clip, ...]:
     return tuple(sorted((_checked(clip) for clip in clips), key=lambda clip: (clip.start, clip.id)))
 
 
-def _each_track(arrangement: Arrangement, change: Callable[[Track], Track]) -> Arrangement:
+def _each_track(arrangement: Arrangement, change: Callable[[SoundTrack], SoundTrack]) -> Arrangement:
     return replace(arrangement, tracks=tuple(change(track) for track in arrangement.tracks))
 
 

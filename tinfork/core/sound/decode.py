@@ -29,7 +29,7 @@ _LOUDEST = np.float32(1000)
 
 
 @dataclass
-class Source:
+class SoundSource:
     """An open sound. rate in Hz; blocks yields (samples, channels) in -1..1, finite; notes fill as it is read."""
 
     rate: int
@@ -40,7 +40,7 @@ class Source:
 
 
 @contextmanager
-def open_sound(path: Path) -> Iterator[Source]:
+def open_sound(path: Path) -> Iterator[SoundSource]:
     """Open a file for reading once from its start. SoundError says what is wrong with it and what to do."""
     size = path.stat().st_size
     if size == 0:
@@ -71,7 +71,7 @@ def demuxer_of(path: Path) -> str | None:
     return None
 
 
-def _checked(source: Source) -> Source:
+def _checked(source: SoundSource) -> SoundSource:
     if not 1_000 <= source.rate <= 768_000:
         raise SoundError(f"A sample rate of {source.rate} Hz cannot be right; export the sound again.")
     if not 1 <= source.channels <= MAX_CHANNELS:
@@ -80,7 +80,7 @@ def _checked(source: Source) -> Source:
     return source
 
 
-def _finite(source: Source, blocks: Iterator[Samples]) -> Iterator[Samples]:
+def _finite(source: SoundSource, blocks: Iterator[Samples]) -> Iterator[Samples]:
     limit, done, strange = MAX_SOUND_SECONDS * source.rate, 0, 0
     for block in blocks:
         done += len(block)
@@ -103,7 +103,7 @@ def too_long(seconds: float | None) -> SoundError:
 
 
 @contextmanager
-def _plain(path: Path) -> Iterator[Source]:
+def _plain(path: Path) -> Iterator[SoundSource]:
     try:
         file = soundfile.SoundFile(path)
     except soundfile.LibsndfileError:
@@ -114,7 +114,7 @@ def _plain(path: Path) -> Iterator[Source]:
         limit = MAX_SOUND_SECONDS * file.samplerate
         if 0 < limit < file.frames < 2**62 and file.format != "MP3":
             raise too_long(file.frames / file.samplerate)
-        source = Source(file.samplerate, file.channels, iter(()))
+        source = SoundSource(file.samplerate, file.channels, iter(()))
         source.blocks = _plain_blocks(file, source.notes)
         yield _checked(source)
 
@@ -141,7 +141,7 @@ def _breaks_off(seconds: float) -> str:
 
 
 @contextmanager
-def _contained(path: Path, demuxer: str) -> Iterator[Source]:
+def _contained(path: Path, demuxer: str) -> Iterator[SoundSource]:
     try:
         container = av.open(str(path), format=demuxer, options={"protocol_whitelist": "file"})
     except (av.error.FFmpegError, OSError, ValueError):
@@ -150,7 +150,7 @@ def _contained(path: Path, demuxer: str) -> Iterator[Source]:
         if not container.streams.audio:
             raise SoundError("There is no sound in this file; export the video with its sound.")
         stream = container.streams.audio[0]
-        source = Source(int(stream.rate or 0), int(stream.channels or 0), iter(()), bool(container.streams.video))
+        source = SoundSource(int(stream.rate or 0), int(stream.channels or 0), iter(()), bool(container.streams.video))
         source.blocks = _contained_blocks(container, stream, source.notes)
         yield _checked(source)
 

@@ -15,7 +15,7 @@ _BLOCK = 1 << 16
 
 
 @dataclass(frozen=True)
-class Piece:
+class SoundPiece:
     """A stretch of a listening copy: heard from start for seconds (scene time), taken from offset in the file.
 
     gain: a factor. Times in seconds; a start below zero is cut off.
@@ -28,7 +28,7 @@ class Piece:
     gain: float = 1.0
 
 
-def blocks(pieces: Sequence[Piece], seconds: float, begin: float = 0.0) -> Iterator[Samples]:
+def blocks(pieces: Sequence[SoundPiece], seconds: float, begin: float = 0.0) -> Iterator[Samples]:
     """Yield mono blocks at 48 kHz that cover begin to begin + seconds of the scene, silence where no piece lies."""
     total = round(seconds * LISTEN_RATE)
     first = round(begin * LISTEN_RATE)
@@ -44,7 +44,7 @@ def blocks(pieces: Sequence[Piece], seconds: float, begin: float = 0.0) -> Itera
             file.close()
 
 
-def _add(out: Samples, at: int, piece: Piece, file: soundfile.SoundFile) -> None:
+def _add(out: Samples, at: int, piece: SoundPiece, file: soundfile.SoundFile) -> None:
     """Add what of a piece lies within a block that begins at sample at."""
     begins = round(piece.start * LISTEN_RATE)
     first, last = max(at, begins), min(at + len(out), begins + round(piece.seconds * LISTEN_RATE))
@@ -56,13 +56,13 @@ def _add(out: Samples, at: int, piece: Piece, file: soundfile.SoundFile) -> None
     out[first - at : first - at + len(heard)] += heard * np.float32(piece.gain)
 
 
-def recording(pieces: Sequence[Piece], seconds: float, rate: int = LISTEN_RATE) -> Recording:
+def recording(pieces: Sequence[SoundPiece], seconds: float, rate: int = LISTEN_RATE) -> Recording:
     """Return the mix as the engine hears it, 16 kHz. rate: the sample rate the sound came with, in Hz."""
     heard = (restored(block, LISTEN_RATE) for block in blocks(pieces, seconds))
     return Recording(resampled(heard, LISTEN_RATE, READ_RATE), seconds, rate)
 
 
-def write(path: Path, pieces: Sequence[Piece], seconds: float, begin: float = 0.0) -> None:
+def write(path: Path, pieces: Sequence[SoundPiece], seconds: float, begin: float = 0.0) -> None:
     """Write the mix as a mono FLAC at 48 kHz."""
     with soundfile.SoundFile(path, "w", LISTEN_RATE, 1, "PCM_16", format="FLAC") as out:
         for block in blocks(pieces, seconds, begin):

@@ -49,7 +49,7 @@ Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Finding:
+class QualityFinding:
     """What a recording suffers from, or a fact about it. kind: its name; text: what it is, with the figure and the
     remedy; places: (start, end) in seconds; grave: reading suffers from it."""
 
@@ -83,11 +83,13 @@ class ClippingMeter:
         self._done += len(samples)
 
 
-def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[Finding]:
+def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[QualityFinding]:
     """Return what is to be said of a recording at 16 kHz, the verdict first."""
     levels = _levels(samples)
     if levels.max(initial=_FLOOR_DB) < _SILENT_DB:
-        return [Finding("silent", "The sound is silent: nothing in it can be read. Check the recording.", grave=True)]
+        return [
+            QualityFinding("silent", "The sound is silent: nothing in it can be read. Check the recording.", grave=True)
+        ]
     noise, speech = _noise_and_speech(levels)
     found = [
         *_clipping(clipping),
@@ -105,11 +107,13 @@ def good_enough(findings: list[dict[str, Any]]) -> bool:
     return not any(finding["grave"] for finding in findings)
 
 
-def _verdict(found: list[Finding], ratio: float) -> Finding:
+def _verdict(found: list[QualityFinding], ratio: float) -> QualityFinding:
     grave = [finding for finding in found if finding.grave]
     if grave:
-        return Finding("verdict", "It can be read, but expect more to correct: see what is marked below.", grave=True)
-    return Finding("verdict", f"Good enough to read: speech stands {ratio:.0f} dB above the noise.")
+        return QualityFinding(
+            "verdict", "It can be read, but expect more to correct: see what is marked below.", grave=True
+        )
+    return QualityFinding("verdict", f"Good enough to read: speech stands {ratio:.0f} dB above the noise.")
 
 
 def _levels(samples: NDArray[np.int16]) -> Floats:
@@ -128,7 +132,7 @@ def _noise_and_speech(levels: Floats) -> tuple[float, float]:
     return float(np.quantile(levels[near], 0.08)), speech
 
 
-def _clipping(meter: ClippingMeter) -> list[Finding]:
+def _clipping(meter: ClippingMeter) -> list[QualityFinding]:
     count = sum(meter.runs.values())
     if count < _FEWEST_CUT:
         return []
@@ -143,34 +147,34 @@ def _clipping(meter: ClippingMeter) -> list[Finding]:
         f"Shouted: {100 * meter.share:.1f}% is cut off, as it was louder than the file can hold. {how}. To hear it "
         "well, record again with the input turned down by 6 dB or more."
     )
-    return [Finding("clipping", text, places, grave)]
+    return [QualityFinding("clipping", text, places, grave)]
 
 
-def _bed(noise: float, speech: float) -> Finding:
+def _bed(noise: float, speech: float) -> QualityFinding:
     text = (
         f"Music, or tones that stay, {speech - noise:.0f} dB below the speech. They are taken out before it is read; "
         "give the voice alone if you have it, it is read better."
     )
-    return Finding("music", text, grave=speech - noise < _LOUD_BED_DB)
+    return QualityFinding("music", text, grave=speech - noise < _LOUD_BED_DB)
 
 
-def _noise(noise: float, speech: float) -> list[Finding]:
+def _noise(noise: float, speech: float) -> list[QualityFinding]:
     ratio = speech - noise
     if ratio >= _CLEAN_DB or noise < _NO_NOISE_DB:
         return []
     remedy = "Move closer to the microphone, or turn off what hums and blows."
     text = f"Noise: speech stands only {math.floor(ratio)} dB above it ({_CLEAN_DB:.0f} dB and more is clean). {remedy}"
-    return [Finding("noise", text, grave=ratio < _GRAVE_DB)]
+    return [QualityFinding("noise", text, grave=ratio < _GRAVE_DB)]
 
 
-def _quiet(speech: float) -> list[Finding]:
+def _quiet(speech: float) -> list[QualityFinding]:
     if speech >= _QUIET_DB:
         return []
     text = f"The speech is quiet, {speech:.0f} dB of full scale. It can be read; raise its gain to hear it well."
-    return [Finding("quiet", text)]
+    return [QualityFinding("quiet", text)]
 
 
-def _hum(samples: NDArray[np.int16], levels: Floats, noise: float) -> list[Finding]:
+def _hum(samples: NDArray[np.int16], levels: Floats, noise: float) -> list[QualityFinding]:
     """Mains hum: in the quiet pieces, narrow peaks at the mains frequency and its overtones."""
     size = READ_RATE
     quiet = [
@@ -188,7 +192,7 @@ def _hum(samples: NDArray[np.int16], levels: Floats, noise: float) -> list[Findi
                 f"Mains hum at {mains:.0f} Hz, {max(heights):.0f} dB over its surroundings. Check the cable and the "
                 "earth, or take the hum out with a notch filter."
             )
-            return [Finding("hum", text)]
+            return [QualityFinding("hum", text)]
     return []
 
 
@@ -197,7 +201,7 @@ def _peak_over_surroundings(power: Floats, bin_hz: int) -> float:
     return float(10 * np.log10((power[bin_hz - 1 : bin_hz + 2].max() + 1e-9) / (np.median(around) + 1e-9)))
 
 
-def _ends(levels: Floats, noise: float, speech: float) -> list[Finding]:
+def _ends(levels: Floats, noise: float, speech: float) -> list[QualityFinding]:
     loud = np.flatnonzero(levels > (noise + speech) / 2)
     if not len(loud):
         return []
@@ -207,17 +211,21 @@ def _ends(levels: Floats, noise: float, speech: float) -> list[Finding]:
     for kind, seconds, where in (("lead-in", lead, "before the first word"), ("tail", tail, "after the last word")):
         if seconds > _LONG_SECONDS:
             place = (0.0, lead) if kind == "lead-in" else (length - tail, length)
-            found.append(Finding(kind, f"{seconds:.1f} s without speech {where}. Trim it if you like.", (place,)))
+            found.append(
+                QualityFinding(kind, f"{seconds:.1f} s without speech {where}. Trim it if you like.", (place,))
+            )
     if lead < _PIECE_SECONDS and levels[0] > speech - _CUT_IN_DB:
-        found.append(Finding("cut-in", "The sound begins in full voice: the first word may be cut off.", ((0, 0.2),)))
+        found.append(
+            QualityFinding("cut-in", "The sound begins in full voice: the first word may be cut off.", ((0, 0.2),))
+        )
     return found
 
 
-def _more_voices(samples: NDArray[np.int16]) -> list[Finding]:
+def _more_voices(samples: NDArray[np.int16]) -> list[QualityFinding]:
     stretches = voices.group(samples[: _VOICES_SECONDS * READ_RATE].astype(np.float32) / np.float32(32768))
     count = len({stretch.voice for stretch in stretches})
     if count < 2:
         return []
     places = tuple((s.start, s.end) for s in stretches if s.voice != stretches[0].voice)[:_MOST_PLACES]
     text = f"{count} voices suspected. If several people speak, put it on a shared track and say who speaks which line."
-    return [Finding("voices", text, places)]
+    return [QualityFinding("voices", text, places)]

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from . import peaks
 from .arrangement import MIX
 from .decode import Samples, open_sound
-from .quality import ClippingMeter, Finding, report
+from .quality import ClippingMeter, QualityFinding, report
 from .recording import READ_RATE, check_length
 
 LISTEN_RATE = 48_000
@@ -31,7 +31,7 @@ class Survey:
     has_picture: bool
     notes: tuple[str, ...]
     levels: list[peaks.Level]
-    findings: tuple[Finding, ...]
+    findings: tuple[QualityFinding, ...]
 
 
 def survey(path: Path, copy: Path, channel: int = MIX) -> Survey:

@@ -27,7 +27,7 @@ Samples = NDArray[np.float32]
 
 
 @dataclass(frozen=True)
-class Stretch:
+class VoiceStretch:
     """Speech without a pause, in seconds; voice: the number of its group, 0 for the first heard."""
 
     start: float
@@ -48,7 +48,7 @@ def stretches(samples: Samples) -> list[tuple[float, float]]:
     return [(start, end) for start, end in found if end - start >= 0.06]
 
 
-def group(samples: Samples, count: int | None = None) -> list[Stretch]:
+def group(samples: Samples, count: int | None = None) -> list[VoiceStretch]:
     """Return stretches of speech in order, grouped into count voices, or as many as there seem to be."""
     spans = [span for span in stretches(samples) if span[1] - span[0] >= _LEAST_SECONDS][:_MOST_STRETCHES]
     if not spans:
@@ -60,7 +60,7 @@ def group(samples: Samples, count: int | None = None) -> list[Stretch]:
     lengths = np.array([end - start for start, end in spans])
     labels = _join(described, lengths, count)
     order = {label: number for number, label in enumerate(dict.fromkeys(labels))}
-    return [Stretch(start, end, order[label]) for (start, end), label in zip(spans, labels, strict=True)]
+    return [VoiceStretch(start, end, order[label]) for (start, end), label in zip(spans, labels, strict=True)]
 
 
 def _loud(samples: Samples) -> NDArray[np.bool_]:

@@ -33,7 +33,7 @@ class Listened:
 
 
 @dataclass(frozen=True)
-class Script:
+class ExpectedWords:
     """What is looked for in a sound. units: what is said; speakers: by the units' groups who says it; bias: as fit
     has it."""
 
@@ -48,7 +48,7 @@ class Script:
 
 
 def listen(
-    ear: Ear, script: Script, acoustic: AcousticModel, known: Mapping[int, float], progress: Progress
+    ear: Ear, script: ExpectedWords, acoustic: AcousticModel, known: Mapping[int, float], progress: Progress
 ) -> Listened:
     """Hear a sound as it is best understood. known: by speakers, how much higher their formants lie than usual."""
     alone = None if script.several else known.get(script.speakers[0])
@@ -83,7 +83,7 @@ class _Trial:
     sure: float
 
     @staticmethod
-    def of(heard: Heard, script: Script, acoustic: AcousticModel) -> "_Trial":
+    def of(heard: Heard, script: ExpectedWords, acoustic: AcousticModel) -> "_Trial":
         rest = fit(heard.scores, script.units, acoustic, script.bias)
         enough = len(heard.scores) if script.several else _TRIED_SECONDS / STEP_SECONDS
         pieces: list[Fitted] = []
@@ -94,7 +94,7 @@ class _Trial:
         sure = [own for piece in pieces for span, own in zip(piece.spans, piece.sure, strict=True) if span.word >= 0]
         return _Trial(heard, pieces, rest, float(np.mean(sure)) if sure else 0.0)
 
-    def or_other(self, ear: Ear, warps: Sequence[float], script: Script, acoustic: AcousticModel) -> "_Trial":
+    def or_other(self, ear: Ear, warps: Sequence[float], script: ExpectedWords, acoustic: AcousticModel) -> "_Trial":
         """Return what is read far better of the same stretch as another voice's, or this."""
         end, last = self.pieces[-1].end, self.pieces[-1].last
         same = replace(script, units=script.units[:last])
@@ -117,7 +117,7 @@ class _Trial:
         """Whether there is nothing to be learned from it: all was read well, or what was read is not what is said."""
         return not _STRANGE <= self.sure < _WELL or not self.heard.audible or any(one.squeezed for one in self.pieces)
 
-    def warps(self, ear: Ear, script: Script, known: Mapping[int, float]) -> dict[int, float]:
+    def warps(self, ear: Ear, script: ExpectedWords, known: Mapping[int, float]) -> dict[int, float]:
         """Return how much higher the formants of each speaker lie than usual."""
         if not script.several:
             own = self.heard.warp
@@ -132,7 +132,7 @@ class _Trial:
                 found[speaker] = ear.warps(there)[0]
         return found
 
-    def by_frame(self, script: Script, warps: Mapping[int, float]) -> NDArray[np.float64]:
+    def by_frame(self, script: ExpectedWords, warps: Mapping[int, float]) -> NDArray[np.float64]:
         """Return (frames,) how much higher the formants lie than usual of who speaks there, or spoke last."""
         who = self._who(script)
         last = np.maximum.accumulate(np.where(who >= 0, np.arange(len(who)), 0))
@@ -140,7 +140,7 @@ class _Trial:
         last[:first] = first
         return np.array([warps.get(int(one), USUAL) for one in who[last]])
 
-    def _who(self, script: Script) -> NDArray[np.int64]:
+    def _who(self, script: ExpectedWords) -> NDArray[np.int64]:
         """(frames,) who speaks; -1 for nobody."""
         who = np.full(len(self.heard.scores), -1)
         for piece in self.pieces:

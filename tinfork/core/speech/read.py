@@ -104,7 +104,7 @@ def read_lines(
     ear = Ear(recording.samples, acoustic)
     progress(0.2)
     bias = known_beforehand(script.lines, speaking or {}, frame_total(len(recording.samples)))
-    to_find = listening.Script(script.units, [line.speaker for line in script.lines], bias)
+    to_find = listening.ExpectedWords(script.units, [line.speaker for line in script.lines], bias)
     listened = listening.listen(ear, to_find, acoustic, warps or {}, lambda share: progress(0.2 + 0.4 * share))
     heard = listened.heard
     assembly = _Assembly(script, recording, heard, acoustic)

@@ -31,7 +31,7 @@ from tinfork.core.mouths.face import FORMS
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.parts import DIALS, ROLES, Pose, check_parts
 from tinfork.core.mouths.picture import checked_svg
-from tinfork.core.mouths.prepared import Prepared, Source, drawings, one_picture
+from tinfork.core.mouths.prepared import PictureSource, Prepared, drawings, one_picture
 from tinfork.core.plain import restore
 from tinfork.core.sound import arrangement
 from tinfork.core.speech.espeak import check_language
@@ -217,11 +217,11 @@ class _Incoming:
                 )
             )
 
-    def _source(self, name: str) -> Source:
+    def _source(self, name: str) -> PictureSource:
         """A picture of the bundle."""
         path = self._folder / name.rpartition("/")[2]
         self._bundle.take(name, path)
-        return Source("A picture in this bundle", path)
+        return PictureSource("A picture in this bundle", path)
 
     def _picture(self, name: str) -> Prepared:
         """It opened and made anew."""

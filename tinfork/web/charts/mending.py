@@ -7,7 +7,7 @@ from tempfile import TemporaryDirectory
 from django.db import transaction
 
 from tinfork.core.mouths import drift
-from tinfork.core.mouths.drift import Finding, Outline, findings
+from tinfork.core.mouths.drift import DriftFinding, Outline, findings
 from tinfork.core.mouths.prepared import outlines, with_lines
 from tinfork.core.plain import restore
 from tinfork.web.files.aside import aside
@@ -18,7 +18,7 @@ from .models import ChartDrawing, MouthChart
 from .pictures import keep_picture
 
 
-def jumps(drawings: Sequence[ChartDrawing]) -> list[tuple[ChartDrawing, Finding]]:
+def jumps(drawings: Sequence[ChartDrawing]) -> list[tuple[ChartDrawing, DriftFinding]]:
     """What would jump among the drawings of a chart that mouths are planned with."""
     own = [d for d in drawings if not d.special and not d.chart.is_heads]
     found = findings([_outline(d) for d in own], [d.articulation for d in own], [d.registration for d in own])
@@ -73,7 +73,7 @@ def own_lines(person: Person, drawing: ChartDrawing) -> None:
         _outline(drawing)
 
 
-def sentence(drawing: ChartDrawing, one: Finding) -> str:
+def sentence(drawing: ChartDrawing, one: DriftFinding) -> str:
     """What is amiss with a drawing, in words."""
     if one.kind == "size":
         return f"{drawing} is drawn {one.times:.1f} times as large as the others"

@@ -9,7 +9,7 @@ from typing import Any
 from django.core.files.uploadedfile import UploadedFile
 from django.db import models
 
-from tinfork.core.mouths.prepared import Prepared, Source
+from tinfork.core.mouths.prepared import PictureSource, Prepared
 from tinfork.web.files import store
 from tinfork.web.files.aside import in_turn
 
@@ -32,9 +32,9 @@ class Pictured(models.Model):
         return found
 
     @property
-    def source(self) -> Source:
+    def source(self) -> PictureSource:
         """Its picture, to be opened elsewhere."""
-        return Source(f"{self}.png", Path(self.picture.path))
+        return PictureSource(f"{self}.png", Path(self.picture.path))
 
     @property
     def picture_key(self) -> str:
@@ -43,7 +43,7 @@ class Pictured(models.Model):
 
 
 @contextmanager
-def opened_aside(named: "Sequence[tuple[str, UploadedFile[Any]]]") -> Iterator[tuple[list[Source], Path]]:
+def opened_aside(named: "Sequence[tuple[str, UploadedFile[Any]]]") -> Iterator[tuple[list[PictureSource], Path]]:
     """Inside, uploads lie where they can be opened in a process of their own, in turn with others'; and a folder for
     what comes of it."""
     with in_turn(), TemporaryDirectory() as name:
@@ -52,7 +52,7 @@ def opened_aside(named: "Sequence[tuple[str, UploadedFile[Any]]]") -> Iterator[t
         folder.mkdir()
         sources = []
         for number, (called, upload) in enumerate(named):
-            sources.append(Source(called, came / str(number)))
+            sources.append(PictureSource(called, came / str(number)))
             with sources[-1].file.open("wb") as out:
                 for chunk in upload.chunks():
                     out.write(chunk)

@@ -7,7 +7,7 @@ from django.urls import reverse
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.face import MOUTH_SCALE, built_in_face
 from tinfork.core.mouths.face import Face as DrawnFace
-from tinfork.core.mouths.parts import HEAD, MOUTH, ROLES, Part, Piece, with_head_and_mouth
+from tinfork.core.mouths.parts import HEAD, MOUTH, ROLES, Part, PicturePiece, with_head_and_mouth
 from tinfork.core.mouths.register import Registration, markup
 from tinfork.web.charts.pictures import Pictured
 from tinfork.web.productions.models import Character, Removable
@@ -106,13 +106,13 @@ def shown_face(
     names = {part.pk: part.name for part in face.parts.all()}
     seen = [layer for layer in layers if not layer.hidden]
 
-    def piece(layer: FaceLayer) -> Piece:
+    def piece(layer: FaceLayer) -> PicturePiece:
         part = names.get(layer.part_id or 0, HEAD)
-        return Piece(part, layer.markup(href(layer)), layer.name if layer.switched and layer.part_id else None)
+        return PicturePiece(part, layer.markup(href(layer)), layer.name if layer.switched and layer.part_id else None)
 
     behind = [piece(layer) for layer in seen if not layer.in_front]
     before = [piece(layer) for layer in seen if layer.in_front]
-    return DrawnFace.of(parts_of(face, seen), (*behind, Piece(MOUTH, ""), *before), **lies)
+    return DrawnFace.of(parts_of(face, seen), (*behind, PicturePiece(MOUTH, ""), *before), **lies)
 
 
 def parts_of(face: Face, layers: Sequence[FaceLayer]) -> tuple[Part, ...]:

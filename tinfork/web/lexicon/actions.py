@@ -6,7 +6,7 @@ from django.db import transaction
 
 from tinfork.core.errors import ScriptError
 from tinfork.core.formats import lexicon_csv
-from tinfork.core.formats.lexicon_csv import Row
+from tinfork.core.formats.lexicon_csv import LexiconRow
 from tinfork.core.script.lines import ScriptLine
 from tinfork.core.speech import words
 from tinfork.web.productions.models import Production, Scene
@@ -26,7 +26,7 @@ def save_entry(person: Person, production: Production, word: str, language: str,
     return production.lexicon.get(word=row.word, language=row.language)
 
 
-def _keep(person: Person, production: Production, rows: list[Row]) -> None:
+def _keep(person: Person, production: Production, rows: list[LexiconRow]) -> None:
     """Of rows for the same word the last is kept."""
     last = {(row.word, row.language): row for row in rows}.values()
     Entry.objects.bulk_create(
@@ -56,7 +56,7 @@ def import_csv(person: Person, production: Production, text: str) -> tuple[int, 
 
 def export_csv(production: Production) -> str:
     """The lexicon as CSV."""
-    return lexicon_csv.write(Row(e.word, e.language, e.ipa) for e in production.lexicon.all())
+    return lexicon_csv.write(LexiconRow(e.word, e.language, e.ipa) for e in production.lexicon.all())
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from tinfork.core.errors import HandoverError
 from tinfork.core.formats import sheet_csv, sheet_ods, sheet_pdf
-from tinfork.core.shot.sheet import COLUMNS, Row, rows
+from tinfork.core.shot.sheet import COLUMNS, SheetRow, rows
 from tinfork.core.shot.shot import Shot
 from tinfork.web.edits.history import versions
 from tinfork.web.handover.rendering import shot_of
@@ -82,5 +82,5 @@ def _peaks(shot: Shot, step: int, columns: Sequence[str]) -> sheet_pdf.Peaks | N
     return sheet_pdf.peaks_of(samples, float(step * rate / shot.rate))
 
 
-def _csv(path: Path, shot: Shot, found: Sequence[Row], columns: Sequence[str]) -> None:
+def _csv(path: Path, shot: Shot, found: Sequence[SheetRow], columns: Sequence[str]) -> None:
     path.write_text(sheet_csv.text(shot, found, columns), encoding="utf-8", newline="")

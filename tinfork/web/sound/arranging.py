@@ -258,13 +258,13 @@ def _mark(person: Person, document: Arrangement, verb: str, after: marks.Marks) 
 
 def pieces_of(
     clips: Iterable[core.Clip], scene: Scene, path_of: Callable[[SoundFile, int], Any], gain: float = 0.0
-) -> list[mix.Piece]:
+) -> list[mix.SoundPiece]:
     """Clips as the mixer takes them. path_of: the path of a sound's channel; gain: the track's, in dB."""
     clips = list(clips)
     sounds = SoundFile.objects.in_bulk({clip.sound for clip in clips})
     fps = float(scene.fps)
     return [
-        mix.Piece(
+        mix.SoundPiece(
             path_of(sounds[c.sound], c.channel),
             c.start / fps,
             c.offset / fps,
@@ -287,7 +287,7 @@ def speech_in(document: Arrangement) -> list[tuple[float, float]]:
     return voices.stretches(_dialogue(document))
 
 
-def group_voices(person: Person, document: Arrangement, count: int | None) -> list[voices.Stretch]:
+def group_voices(person: Person, document: Arrangement, count: int | None) -> list[voices.VoiceStretch]:
     """Stretches of the dialogue grouped by voice. count: how many people speak, or None to estimate."""
     check(person, document.scene.production, "see")
     if count is not None and not 1 <= count <= 12:

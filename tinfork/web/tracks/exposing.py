@@ -14,7 +14,7 @@ from tinfork.core.exposure.easing import check_ease
 from tinfork.core.exposure.pins import set_pins, unset_pins
 from tinfork.core.exposure.ranges import AnchoredEase, AnchoredStretch
 from tinfork.core.exposure.track import NOTHING, Pin, cut_to
-from tinfork.core.exposure.verbs import Border, Piece, Track
+from tinfork.core.exposure.verbs import Border, Exposures, Piece
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
 from tinfork.web.reading.by_hand import words_again
@@ -53,7 +53,7 @@ class Lane:
     """The exposures near what is to be changed, and whose they are: the planned track's, or a stretch's of its own."""
 
     placed: Placed
-    track: Track
+    track: Exposures
     stretch: int | None = None
 
     @property
@@ -88,7 +88,7 @@ class Lane:
             raise TrackError("All of a stretch of its own is decided; take the stretch away to follow the sound again.")
         return {"pins": unset_pins(self.stave.pin_values, frames, self.placed.clips, self.placed.frames)}
 
-    def parts(self, after: Track, whole: bool = False) -> dict[str, Any]:
+    def parts(self, after: Exposures, whole: bool = False) -> dict[str, Any]:
         """What to decide so that the exposures are as they are to be."""
         if self.stretch is not None:
             return {"stretches": _with_pieces(self.stave, self.stretch, after)}
@@ -97,7 +97,7 @@ class Lane:
         return {"pins": pins}
 
 
-def _with_pieces(stave: Stave, number: int, after: Track) -> list[AnchoredStretch]:
+def _with_pieces(stave: Stave, number: int, after: Exposures) -> list[AnchoredStretch]:
     own = list(stave.stretch_values)
     first = after[0].frame
     pieces = tuple(Piece(e.frame - first, e.frames, e.drawing, e.chosen) for e in after)
