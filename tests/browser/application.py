@@ -121,9 +121,20 @@ def running(data, url):
         shutil.rmtree(run)
 
 
+# What its driver turns off, which naming others would turn on again; and two pages that each window makes for what its
+# address bar might suggest, half of what a window costs.
+NOT_NEEDED = [
+    *("PaintHolding", "HttpsUpgrades", "HttpsFirstBalancedModeAutoEnable", "ThirdPartyStoragePartitioning"),
+    *("AvoidUnnecessaryBeforeUnloadCheckSync", "AvoidCorsURLLoaderRestartOnRedirect", "DestroyProfileOnBrowserClose"),
+    *("LensOverlay", "MediaRouter", "OptimizationHints", "NetworkTimeServiceQuerying", "PreconnectToSearch"),
+    *("WebUIOmniboxPopup", "WebUIOmniboxAimPopup"),
+]
+
+
 def launch(playwright, arguments=()):
     """Debian's Chromium, without a screen or the habit of calling home."""
     always = ["--disable-background-networking", "--no-first-run", "--disable-gpu", "--disable-component-update"]
+    always.append(f"--disable-features={','.join(NOT_NEEDED)}")
     if os.getuid() == 0:
         # Without a sandbox nothing needs the zygote, which now and then spins and takes all others' time.
         always += ["--no-sandbox", "--no-zygote"]
