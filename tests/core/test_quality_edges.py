@@ -113,6 +113,20 @@ def test_three_runs_of_three_samples_at_full_scale_are_clipping(runs, length, to
         assert said["clipping"].places == ((0.0, 1.0), (1.0, 2.0), (2.0, 3.0))
 
 
+def test_the_verdict_follows_the_figures():
+    """A file of which 7% is cut off, with speech 19 dB over its noise."""
+    samples = speech_over(-41.5, -22.0)
+    for part in range(4):
+        samples[8_000 * part : 8_000 * part + 600] = 1.0
+    share = 100 * 4 * 600 / len(samples)
+    said = found(samples)["verdict"]
+    assert said.text.startswith(
+        f"It can be read, and is not clean: {share:.1f}% of it is cut off, and speech stands only"
+    )
+    assert not said.grave
+    assert found(speech_over(-60.0, -22.0))["verdict"].text.startswith("Good enough to read: speech stands 38 dB")
+
+
 @pytest.mark.parametrize(("level", "counts"), [(0.9985, False), (0.9995, True)])
 def test_full_scale_is_a_thousandth_under_one(level, counts):
     samples = shouted(3, 4)

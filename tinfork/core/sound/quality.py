@@ -99,7 +99,7 @@ def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[QualityF
         *_ends(levels, noise, speech),
         *_more_voices(samples),
     ]
-    return [_verdict(found, speech - noise), *found]
+    return [_verdict(found, speech - noise, clipping.share), *found]
 
 
 def good_enough(findings: list[dict[str, Any]]) -> bool:
@@ -107,12 +107,22 @@ def good_enough(findings: list[dict[str, Any]]) -> bool:
     return not any(finding["grave"] for finding in findings)
 
 
-def _verdict(found: list[QualityFinding], ratio: float) -> QualityFinding:
-    grave = [finding for finding in found if finding.grave]
-    if grave:
-        return QualityFinding(
-            "verdict", "It can be read, but expect more to correct: see what is marked below.", grave=True
-        )
+def _verdict(found: list[QualityFinding], ratio: float, cut: float) -> QualityFinding:
+    """What the figures come to. cut: the share of the sound that is cut off."""
+    if any(finding.grave for finding in found):
+        text = "It can be read, but expect more to correct: see what is marked below."
+        return QualityFinding("verdict", text, grave=True)
+    kinds = {finding.kind for finding in found}
+    flaws = {
+        "clipping": f"{100 * cut:.1f}% of it is cut off",
+        "noise": f"speech stands only {math.floor(ratio)} dB above the noise",
+        "music": "there is music under it",
+        "quiet": "it is quiet",
+        "hum": "it hums",
+    }
+    told = [text for kind, text in flaws.items() if kind in kinds]
+    if told:
+        return QualityFinding("verdict", f"It can be read, and is not clean: {', and '.join(told)}.")
     return QualityFinding("verdict", f"Good enough to read: speech stands {ratio:.0f} dB above the noise.")
 
 
