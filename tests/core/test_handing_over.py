@@ -34,7 +34,7 @@ from tinfork.core.shot.behind import Strip
 from tinfork.core.shot.shot import Role, Shot, plates
 from tinfork.core.shot.stage import Frames, Look, Spot, pictures_kept
 from tinfork.core.speech.reading import Line, Reading, Sound, Word
-from tinfork.core.timebase import frame_at, frame_time, timecode
+from tinfork.core.timebase import frame_at, frame_time, scene_timecode, timecode
 
 RATES = [Fraction(12), Fraction(24000, 1001), Fraction(24), Fraction(25), Fraction(30000, 1001)]
 START = 101
@@ -519,6 +519,11 @@ def test_names_never_meet_and_timecode_counts_frames():
         "x" * 300: "x" * 60,
     }
     assert timecode(30 * 3600, Fraction(30000, 1001)) == "01:00:00:00"
+    assert [scene_timecode(25, start, Fraction(24)) for start in (0, 1, 2)] == [
+        "00:00:01:01",
+        "00:00:01:01",
+        "00:00:01:03",
+    ]
     assert set(FORMATS) >= {
         "png",
         "webm",

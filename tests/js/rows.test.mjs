@@ -1,7 +1,7 @@
 // What stands on the rows of the exposure sheet.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { beginHere, beginning, begun, timecode } from "../../tinfork/web/browser/sheet/rows.ts";
+import { beginHere, beginning, begun, sceneTimecode, timecode } from "../../tinfork/web/browser/sheet/rows.ts";
 
 const exposures = [{ frame: 0, frames: 5, drawing: "rest" }, { frame: 5, frames: 1, drawing: "press" }, { frame: 6, frames: 4, drawing: "open" }];
 const word = (text, start, said = true) => ({ text, start, said, sounds: [{ ipa: "f", start }, { ipa: "ɒ", start: start + 0.05 }] });
@@ -10,6 +10,8 @@ const stave = (character, ...words) => ({ character, lines: [{ start: words[0].s
 test("timecode counts frames as the engine does", () => {
   assert.equal(timecode(86400 + 25, 24), "01:00:01:01");
   assert.equal(timecode(30 * 3600, 30000 / 1001), "01:00:00:00");
+  assert.equal(sceneTimecode(0, 1, 24), "00:00:00:00");
+  assert.equal(sceneTimecode(25, 1001, 24), "00:00:42:18");
 });
 
 test("words and sounds stand where they begin, and a line says whose it is among several", () => {

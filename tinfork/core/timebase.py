@@ -129,3 +129,18 @@ def timecode(frame: int, rate: Fraction) -> str:
     nominal = math.ceil(rate)
     seconds, frames = divmod(frame, nominal)
     return f"{seconds // 3600:02d}:{seconds // 60 % 60:02d}:{seconds % 60:02d}:{frames:02d}"
+
+
+def scene_timecode(frame: int, start: int, rate: Fraction) -> str:
+    """Return the timecode of a frame, counted from 0, of a scene whose first frame has the number start: by the scene's
+    own count, and from 00:00:00:00 on where that begins with 1.
+
+    >>> scene_timecode(0, 1, Fraction(24)), scene_timecode(0, 24, Fraction(24))
+    ('00:00:00:00', '00:00:01:00')
+    """
+    return timecode(counted(frame, start), rate)
+
+
+def counted(frame: int, start: int) -> int:
+    """Return how many frames a timecode counts to a frame; see scene_timecode."""
+    return frame + (0 if start == 1 else start)

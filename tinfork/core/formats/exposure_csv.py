@@ -9,7 +9,7 @@ from ..exposure.track import Exposure
 from ..mouths.chart import Chart
 from ..shot.shot import Role, Shot
 from ..speech.reading import Reading
-from ..timebase import frame_time, timecode
+from ..timebase import frame_time, scene_timecode
 from .cells import escaped
 
 COLUMNS = ("frame", "scene_frame", "frames", "start_seconds", "shape", "drawing", "pinned", "sounds")
@@ -63,7 +63,7 @@ def by_frame(shot: Shot) -> str:
         cells = [cell for role, track in zip(shot.roles, tracks, strict=True) for cell in _cells(role, track, frame)]
         at = frame + shot.start_frame
         said = escaped(" ".join(shot.words_on(frame)))
-        rows.append([frame, at, timecode(at, shot.rate), said, *map(escaped, cells)])
+        rows.append([frame, at, scene_timecode(frame, shot.start_frame, shot.rate), said, *map(escaped, cells)])
     return _written(rows)
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from ..errors import HandoverError
-from ..timebase import frame_at, timecode
+from ..timebase import counted, frame_at, scene_timecode
 from .action import begun
 from .shot import Role, Shot
 
@@ -54,11 +54,11 @@ def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[S
         yield SheetRow(
             at * step,
             number,
-            timecode(number, shot.rate),
+            scene_timecode(at * step, shot.start_frame, shot.rate),
             " ".join(words.get(at, ())),
             " ".join(sounds.get(at, ())),
             at in lines,
-            any((number + k) % nominal == 0 for k in range(step)),
+            any(counted(at * step + k, shot.start_frame) % nominal == 0 for k in range(step)),
             tuple(Cell(own.get(at)) for own in begins),
             " / ".join(notes[frame] for frame in range(at * step, at * step + step) if notes.get(frame)),
             ", ".join(one for own in acted for f in range(at * step, at * step + step) for one in own.get(f, ())),

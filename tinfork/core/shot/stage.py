@@ -15,7 +15,7 @@ from ..exposure.track import Exposure
 from ..mouths.draw import BOX, alone
 from ..mouths.face import VIEW, on_face
 from ..mouths.raster import png
-from ..timebase import timecode
+from ..timebase import scene_timecode
 from .behind import Behind
 from .puppet import Poses, Puppet
 from .shot import Role, Shot
@@ -160,7 +160,7 @@ class Frames(Sequence[Picture]):
         image = Image.fromarray(seen)
         said = {
             "frame": str(frame + shot.start_frame),
-            "timecode": timecode(frame + shot.start_frame, shot.rate),
+            "timecode": scene_timecode(frame, shot.start_frame, shot.rate),
             "words": " ".join(shot.words_on(frame)),
         }
         draw, font = ImageDraw.Draw(image), ImageFont.load_default(size)

@@ -4,7 +4,7 @@ import { element } from "../lib/page.ts";
 import type { HeardClip } from "../lib/time/player.ts";
 import { extremes, levelFor, type Levels, PEAK_RATE } from "../lib/time/peaks.ts";
 import type { Exposure, Stave } from "../lib/types.ts";
-import { type Begun, timecode } from "./rows.ts";
+import { type Begun, counted, sceneTimecode } from "./rows.ts";
 
 export const HEIGHT = 24;
 const MOST_NOTE = 400;
@@ -47,7 +47,7 @@ export function rowOf(of: CellsOf, row: number, columns: readonly Column[], key:
 
 function beginsSecond({ fps, step, start }: CellsOf, row: number): boolean {
   const nominal = Math.ceil(fps - 1e-9);
-  return Array.from({ length: step }, (_, k) => row * step + k + start).some((frame) => frame % nominal === 0);
+  return Array.from({ length: step }, (_, k) => counted(row * step + k, start)).some((frame) => frame % nominal === 0);
 }
 
 function cell(of: CellsOf, column: Column, row: number): HTMLElement {
@@ -55,7 +55,7 @@ function cell(of: CellsOf, column: Column, row: number): HTMLElement {
   found.setAttribute("role", "gridcell");
   const frame = row * of.step;
   if (column === "frame") found.textContent = String(frame + of.start);
-  else if (column === "timecode") found.textContent = timecode(frame + of.start, of.fps);
+  else if (column === "timecode") found.textContent = sceneTimecode(frame, of.start, of.fps);
   else if (column === "words" || column === "ipa") found.textContent = of.made[column].get(row) ?? "";
   else if (column === "acting") found.textContent = found.title = of.made.acting.get(row) ?? "";
   else if (column === "notes") found.append(note(of, frame));

@@ -9,6 +9,10 @@ export const timecode = (frame: number, fps: number): string => {
   return [Math.floor(seconds / 3600), Math.floor(seconds / 60) % 60, seconds % 60, frame % nominal].map((n) => String(n).padStart(2, "0")).join(":");
 };
 
+// Of a frame counted from 0: by the scene's own count, and from nought on where that begins with 1.
+export const sceneTimecode = (frame: number, start: number, fps: number): string => timecode(counted(frame, start), fps);
+export const counted = (frame: number, start: number): number => frame + (start === 1 ? 0 : start);
+
 export interface Begun {
   words: Map<number, string>;
   ipa: Map<number, string>;
