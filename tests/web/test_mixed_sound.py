@@ -12,9 +12,10 @@ from tinfork.core.sound.recording import READ_RATE
 from tinfork.core.speech.reading import SOUNDS_ONLY
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.reading.asking import ask_to_read
-from tinfork.web.reading.scene import Asked, read_part, to_read
+from tinfork.web.reading.scene import Asked, name_marked, read_part, to_read
+from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in
-from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.sound.arranging import add_mark, arrangement_of, place_sound
 from tinfork.web.staves.actions import stave_for
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.seeing import track_of
@@ -63,6 +64,20 @@ def test_each_mouth_moves_where_its_own_voice_is_heard(ferry, mixed):
         frames = moving(scene, character)
         assert len(frames & set(own)) > 0.8 * len(own)
         assert not frames & set(other)
+
+
+@pytest.mark.parametrize(("late", "named"), [(0.45, True), (0.55, False)])
+def test_a_timed_line_of_nobody_is_said_by_who_is_marked_for_most_of_it(ferry, mixed, late, named):
+    scene, (brede, _), _ = mixed
+    text = "WEBVTT\n\n00:01.000 --> 00:03.000\nNobody sold a ticket.\n\n00:10.000 --> 00:11.000\nFog.\n"
+    add_text(ferry.owner, script_of(scene), None, text, "timed")
+    first = 1.0 + 2.0 * late
+    document = arrangement_of(scene)
+    add_mark(ferry.owner, document, document.version, brede.pk, first, 3.0)
+    told = name_marked(ferry.owner, scene)
+    assert told == (["1 line that named nobody is said by who is marked there: Brede."] if named else [])
+    assert [line.character for line in script_of(scene).value.lines] == [brede.pk if named else None, None]
+    assert name_marked(ferry.owner, scene) == []
 
 
 def test_without_words_of_the_language_the_sounds_move_them(ferry, mixed):

@@ -168,11 +168,14 @@ def _freed(line: Line, before: Line, free: Collection[tuple[int, int]]) -> Line:
     return replace(line, words=tuple(own))
 
 
-def most_heard(start: float, end: float, spans: Mapping[int, Sequence[tuple[float, float]]]) -> int | None:
-    """Return who is heard for most of a stretch of time, in seconds, if anybody is."""
+def most_heard(
+    start: float, end: float, spans: Mapping[int, Sequence[tuple[float, float]]], least: float = 0.0
+) -> int | None:
+    """Return who is heard for most of a stretch of time, in seconds, if anybody is for more than the least share of
+    it."""
     shares = {who: sum(max(0.0, min(b, end) - max(a, start)) for a, b in own) for who, own in spans.items()}
     best = max(shares, key=lambda who: shares[who], default=None)
-    return best if best is not None and shares[best] > 0 else None
+    return best if best is not None and shares[best] > least * (end - start) else None
 
 
 def _by_character(

@@ -15,7 +15,7 @@ from tinfork.core.speech.unscripted import read_unscripted
 from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person
-from tinfork.web.script.actions import add_heard, in_scene, script_of
+from tinfork.web.script.actions import add_heard, assign_many, in_scene, script_of
 from tinfork.web.script.languages import language_of
 from tinfork.web.sound.arranging import arrangement_of, pieces_of
 from tinfork.web.sound.listening import open_sounds
@@ -28,6 +28,8 @@ from .voices import keep_voices, known_voices
 Report = Callable[[float], None]
 
 _MOST_QUOTED = 4
+_MOSTLY = 0.5
+"""The share of a line that is marked as somebody's, for it to be theirs."""
 
 
 def to_read(scene: Scene) -> tuple[list[SoundToRead], list[str]]:
@@ -39,6 +41,26 @@ def to_read(scene: Scene) -> tuple[list[SoundToRead], list[str]]:
     if without_sound:
         notes.append(f"Not read, as there is no sound for who speaks, or nobody is named: {_quoted(without_sound)}")
     return [*casting.parts, *unwritten(arrangement, casting)], notes
+
+
+def name_marked(person: Person, scene: Scene, batch: int | None = None) -> list[str]:
+    """Give each line that names nobody, and has a time, to who is marked as speaking for most of it; a sentence says
+    so."""
+    spans = marks.speaking(arrangement_of(scene).the_marks)
+    timed = [line for line in in_scene(scene).lines if line.character is None] if spans else []
+    whose = {
+        line.id: who
+        for line in timed
+        if line.start is not None and line.end is not None
+        if (who := most_heard(line.start, line.end, spans, _MOSTLY)) is not None
+    }
+    if not whose:
+        return []
+    assign_many(person, script_of(scene), whose, batch)
+    names = dict(scene.production.characters.filter(pk__in=whose.values()).values_list("pk", "name"))
+    shown = ", ".join(sorted(names.values()))
+    many = "1 line that named nobody is" if len(whose) == 1 else f"{len(whose)} lines that named nobody are"
+    return [f"{many} said by who is marked there: {shown}."]
 
 
 def _quoted(lines: Sequence[ScriptLine]) -> str:

@@ -8,7 +8,7 @@ from tinfork.web.productions.models import Scene
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
 
-from .scene import Asked, read_part, to_read
+from .scene import Asked, name_marked, read_part, to_read
 
 
 @app.task(name="read_scene", retry=WHEN_THE_DATABASE_IS_BACK)
@@ -16,8 +16,10 @@ def read_scene(job_id: int) -> None:
     """Read a scene's lines in its sounds, sound by sound, and plan the mouths around their pins."""
     with running(job_id) as (job, report):
         scene = Scene.everything.select_related("production").get(pk=job.subject)
+        named = name_marked(job.person, scene, job.pk)
         Job.objects.filter(pk=job.pk).update(of=versions_of(scene))
         parts, notes = to_read(scene)
+        notes = named + notes
         words = frozenset((line, word) for line, word in job.asked.get("words", ()))
         asked = Asked(frozenset(job.asked.get("lines", ())), words, job.pk)
         if asked.lines:

@@ -1,6 +1,6 @@
 """What people do to a scene's script. Each action is one on one version, undoable; see tinfork.web.edits."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from django.db import transaction
@@ -104,6 +104,17 @@ def assign(person: Person, document: Script, version: int, line: int, character:
     if character is not None:
         check_in_cast(document.scene.production, character)
     return _change(person, document, version, "assign", lambda value: lines.assign(value, line, character))
+
+
+def assign_many(person: Person, document: Script, whose: Mapping[int, int], batch: int | None = None) -> Script:
+    """Say of lines, by their numbers, who speaks them. batch: see tinfork.web.edits.actions.change."""
+
+    def named(value: lines.Script) -> lines.Script:
+        for line, character in whose.items():
+            value = lines.assign(value, line, character)
+        return value
+
+    return _change(person, document, None, "who is marked there", named, batch)
 
 
 def set_language(person: Person, document: Script, version: int, line: int, language: str) -> Script:
