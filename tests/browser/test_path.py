@@ -62,6 +62,8 @@ def test_from_recording_to_hand_over(scene, tmp_path):
     assert "fish market" in after["lines"][0]["text"]
 
     view(page, "Hand-over")
+    expect(page.locator(".handover-kind input:checked")).to_have_count(0)
+    page.get_by_label("WebM", exact=True).check()
     page.get_by_label("PNG sequence").check()
     page.get_by_label("see-through ground").check()
     page.get_by_label("height").fill("1440")
@@ -77,6 +79,7 @@ def test_from_recording_to_hand_over(scene, tmp_path):
     expect(page.get_by_label("over a picture")).to_be_checked()
     page.get_by_label("over a picture").uncheck()
     page.get_by_role("button", name="Make the files").click()
+    expect(page.locator("#made .made").first).to_be_in_viewport()
     opens_the_pictures(fetched(page, ".zip", tmp_path), after)
     opens_the_video(fetched(page, ".webm", tmp_path), after)
     takes_all_of_it_elsewhere(page, tmp_path, after)

@@ -35,7 +35,7 @@ from tinfork.web.files.store import DiskFullError
 from tinfork.web.handover.actions import keep_backdrop
 from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.running import Cancelled
-from tinfork.web.productions.actions import create_character, create_scene, remove
+from tinfork.web.productions.actions import create_character, create_production, create_scene, free_name, remove
 from tinfork.web.productions.models import Production
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.sound.actions import bring_in as bring_sound_in
@@ -156,6 +156,15 @@ def test_what_was_taken_out_and_brought_in_is_the_same(rich, tmp_path):
         (one["verb"], "owner", one["undone"]) for one in steps(rich.scene)
     ]
     assert not made.people.exclude(pk=rich.stranger.pk).exists()
+
+
+def test_the_same_brought_in_twice_is_told_apart_on_the_shelf(ferry):
+    names = [create_production(ferry.owner, free_name(ferry.owner, "Skerry")).name for _ in range(3)]
+    assert names == ["Skerry", "Skerry (2)", "Skerry (3)"]
+    assert free_name(ferry.stranger, "Skerry") == "Skerry"
+    long = "S" * 120
+    create_production(ferry.owner, long)
+    assert free_name(ferry.owner, long) == f"{'S' * 114} (2)"
 
 
 def test_what_was_brought_in_is_edited_undone_and_done_again(rich, tmp_path):

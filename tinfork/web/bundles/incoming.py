@@ -48,7 +48,7 @@ from tinfork.web.files.aside import aside
 from tinfork.web.handover.models import Backdrop
 from tinfork.web.handover.wishes import Wish, as_now
 from tinfork.web.jobs.running import DATABASE_GONE
-from tinfork.web.productions.actions import checked_name, create_production
+from tinfork.web.productions.actions import checked_name, create_production, free_name
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.prompter.models import Exposed
@@ -174,7 +174,7 @@ class _Incoming:
         return rows[place - 1] if place else None
 
     def production(self, asked: document.Production) -> Production:
-        own = self._production = create_production(self._person, asked.name)
+        own = self._production = create_production(self._person, free_name(self._person, asked.name))
         own.language = check_language(asked.language)
         own.save()
         for chart in asked.charts:

@@ -27,6 +27,14 @@ def create_production(person: Person, name: str) -> Production:
     return production
 
 
+def free_name(person: Person, name: str) -> str:
+    """Return a production's name, with a number where one on the person's shelf has it already."""
+    shelf = Production.objects.filter(membership__person=number_of(person))
+    taken = set(shelf.values_list("name", flat=True))
+    names = (name, *(f"{name[: MAX_NAME_CHARACTERS - 6]} ({number})" for number in range(2, len(taken) + 3)))
+    return next(one for one in names if one not in taken)
+
+
 def hold(production: Production) -> None:
     """Let nobody else change what belongs to a production, or what it is called, until the transaction ends."""
     Production.everything.select_for_update(no_key=True).only("pk").get(pk=production.pk)

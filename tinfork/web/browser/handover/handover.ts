@@ -49,10 +49,19 @@ const presetRow = (one: Preset) => ({ ...one, deleteLabel: `Delete the preset ${
 
 type Presets = Or<{ presets: Preset[] }>;
 
+// What was chosen last on this browser, and nothing where nothing was.
+const LAST = "tinfork hand-over";
+const lastKinds = (known: object): string[] => (JSON.parse(localStorage.getItem(LAST) ?? "[]") as string[]).filter((kind) => kind in known);
+
+// What is made appears under the form: it is brought into view when it first does.
+function showMade(): void {
+  window.document.body.addEventListener("htmx:afterSettle", () => window.document.getElementById("made")?.scrollIntoView({ block: "nearest" }), { once: true });
+}
+
 function handOver(document: HandoverDocument) {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const form: Form = {
-    kinds: ["webm"],
+    kinds: lastKinds(document.formats),
     scenes: [],
     characters: document.cast.map((one) => String(one.id)),
     together: document.cast.length > 1,
@@ -145,7 +154,10 @@ function handOver(document: HandoverDocument) {
       } catch (failed) {
         this.problem = sentenceOf(failed);
       }
-      if (!this.problem) window.document.body.dispatchEvent(new CustomEvent("handover-asked"));
+      if (this.problem) return;
+      localStorage.setItem(LAST, JSON.stringify(this.kinds));
+      showMade();
+      window.document.body.dispatchEvent(new CustomEvent("handover-asked"));
     },
 
     // A picture to lie behind everybody, or none any more.
