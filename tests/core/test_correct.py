@@ -12,6 +12,7 @@ from tinfork.core.plain import plain, restore
 from tinfork.core.speech import correct
 from tinfork.core.speech.read import LineToRead, read_lines
 from tinfork.core.speech.reading import Line, Reading, Sound, Word
+from tinfork.core.speech.room import needed
 
 SCRIPT = "My left boot went overboard\nnear the lighthouse"
 
@@ -234,3 +235,26 @@ def test_a_line_of_which_nothing_is_said_stays_silent(spoken, first):
     assert not any(word.said for word in found.words())
     assert all(sound.start == sound.end for sound in found.sounds())
     assert set_by_hand(found) == set_by_hand(silent)
+
+
+def test_read_again_sounds_beside_a_set_seam_keep_what_they_need(spoken, first):
+    """The word begins a hair before its first sound ended: it was squeezed to half a frame."""
+    word = first.lines[0].words[2]
+    early = correct.move_edge(first, (0, 2), 0, word.start + 0.005)
+    late = correct.move_edge(early, (0, 2), 0, word.sounds[0].end + 0.02)
+    after = again(spoken, late).lines[0].words[2]
+    assert after.start == pytest.approx(word.sounds[0].end + 0.02)
+    assert all(s.end - s.start >= needed(s.ipa) - 1e-6 for s in after.sounds)
+    assert not after.tight
+
+
+def test_a_word_with_too_little_room_between_set_seams_is_to_be_looked_at(spoken, first):
+    word = first.lines[0].words[2]
+    last = len(word.sounds)
+    pinned = correct.move_edge(first, (0, 2), last, word.end)
+    tight = correct.move_edge(pinned, (0, 2), 0, word.end - 0.02 * last)
+    after = again(spoken, tight).lines[0].words[2]
+    assert (after.start, after.end) == (pytest.approx(word.end - 0.02 * last), pytest.approx(word.end))
+    assert after.tight
+    looked_at = correct.approve(again(spoken, tight), (0, 2))
+    assert not looked_at.lines[0].words[2].tight

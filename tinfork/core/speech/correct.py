@@ -119,7 +119,7 @@ def approve(reading: Reading, at: WordPlace) -> Reading:
     """With a word pinned and decided just as it is, said or not."""
     word = word_at(reading, at)
     pinned = tuple(range(len(word.sounds) + 1)) if word.said else ()
-    return _with_words(reading, {at: replace(word, pinned=pinned, decided=True, extra=())})
+    return _with_words(reading, {at: replace(word, pinned=pinned, decided=True, extra=(), tight=False)})
 
 
 def unpin(reading: Reading, at: WordPlace) -> Reading:

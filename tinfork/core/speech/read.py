@@ -17,6 +17,7 @@ from .hearing import Ear, Heard
 from .reading import Line, Reading, Sound, Word
 from .reapply import Slot, in_order, reapplied
 from .refine import refined
+from .room import HAIR, needed, with_room
 
 Progress = Callable[[float], None]
 Speaking = Mapping[int, Sequence[tuple[float, float]]]
@@ -349,8 +350,12 @@ class _Assembly:
             edges[at] = edges[at] if held[at] else max(edges[at], edges[at - 1])
         for at in range(len(edges) - 2, -1, -1):
             edges[at] = edges[at] if held[at] else min(edges[at], edges[at + 1])
+        if any(held[1:-1]):
+            sounds = [[needed(sound.ipa) for sound in word.sounds] for word in heard]
+            edges = with_room(edges, held, [0.0, *(need for own in sounds for need in (*own, 0.0))])
         following = iter(edges[1:])
-        return [word.with_edges([next(following) for _ in word.edges]) if word.said else word for word in placed]
+        settled = [word.with_edges([next(following) for _ in word.edges]) if word.said else word for word in placed]
+        return [replace(word, tight=_is_tight(word)) for word in settled]
 
     def _word(self, number: int) -> Word:
         """A word with its sounds where they were found; of no length where it was not said."""
@@ -383,6 +388,15 @@ class _Assembly:
 
     def _seconds(self, frame: float) -> float:
         return round(min(frame * STEP_SECONDS, self._recording.seconds), 6)
+
+
+def _is_tight(word: Word) -> bool:
+    """Whether a sound that was found has less room beside a pinned edge than it needs."""
+    own = set(word.pinned)
+    return word.said and any(
+        len(own & {number, number + 1}) == 1 and sound.end - sound.start < needed(sound.ipa) - HAIR
+        for number, sound in enumerate(word.sounds)
+    )
 
 
 def _free(span: tuple[float, float], taken: Sequence[tuple[float, float]]) -> Iterator[tuple[float, float]]:

@@ -27,8 +27,9 @@ class Word:
 
     said: False where the word was written but not heard; its sounds then last no time. extra: stretches beside it where
     speech was heard that is not written. What a person set: pinned, the numbers of its edges that stay where they are
-    (edge k begins sound k, the last one ends the word); decided: its sounds, or that it is not said. at: the place of
-    line and word in the reading they were taken from.
+    (edge k begins sound k, the last one ends the word); decided: its sounds, or that it is not said. tight: whether
+    beside an edge that stays there is less room than its sounds need. at: the place of line and word in the reading
+    they were taken from.
     """
 
     text: str
@@ -42,6 +43,7 @@ class Word:
     extra: tuple[tuple[float, float], ...] = ()
     pinned: tuple[int, ...] = ()
     decided: bool = False
+    tight: bool = False
     at: tuple[int, int] = (0, 0)
 
     @property

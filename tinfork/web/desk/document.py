@@ -158,6 +158,7 @@ def _lines(shown: Iterable[tuple[int, Line]]) -> list[dict[str, Any]]:
                     "extra": word.extra,
                     "pinned": word.pinned,
                     "decided": word.decided,
+                    "tight": word.tight,
                     "at": word.at,
                     "sounds": [[s.ipa, s.start, s.end, s.confidence] for s in word.sounds],
                 }

@@ -15,11 +15,11 @@ export const wordAt = (stave: Stave, place: { at: WordPlace } | null): Place | u
 export const isSet = (word: Word): boolean => word.decided || word.pinned.length > 0;
 export const edgesOf = (word: Word): number[] => [...word.sounds.map((sound) => sound.start), word.end];
 
-// Words to look at, the least sure first; what a person set is not among them.
+// Words to look at, the least sure first; what a person set is among them only where it leaves its sounds no room.
 export function doubtful(stave: Stave): Place[] {
-  const doubt = ({ word }: Place) => (!word.said || isUnwritten(word) ? -1 : word.confidence);
+  const doubt = ({ word }: Place) => (!word.said || isUnwritten(word) || word.tight ? -1 : word.confidence);
   return allWords(stave)
-    .filter((one) => !isSet(one.word) && doubt(one) < DOUBTFUL)
+    .filter((one) => (!isSet(one.word) || one.word.tight) && doubt(one) < DOUBTFUL)
     .sort((a, b) => doubt(a) - doubt(b));
 }
 
@@ -34,7 +34,8 @@ export function stateOf(word: Word): string {
   if (!word.said) return word.decided ? "not said: a person decided so" : "written, but not heard";
   const unwritten = word.extra.length ? " · speech beside it is not written" : "";
   const guessed = word.guessed ? " · pronunciation guessed" : "";
-  return (isSet(word) ? "set by hand" : `${percent(word.confidence)} sure`) + guessed + unwritten;
+  const tight = word.tight ? " · too little room beside a seam you set" : "";
+  return (isSet(word) ? "set by hand" : `${percent(word.confidence)} sure`) + tight + guessed + unwritten;
 }
 
 // Where a word's letters are parted when it is split before one of its sounds.

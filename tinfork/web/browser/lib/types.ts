@@ -128,6 +128,8 @@ export interface WordBody {
   extra: Span[];
   pinned: number[];
   decided: boolean;
+  // Whether beside an edge a person set there is less room than its sounds need.
+  tight: boolean;
   at: WordPlace;
 }
 
@@ -183,6 +185,8 @@ export interface Drawing {
   lent: boolean;
   shape: string;
   meaning: string;
+  // How the sounds of its shape are written.
+  letters: string;
   svg: string;
   jaw: number;
   width: number;
