@@ -12,9 +12,29 @@ from tinfork.web.staves.models import NameMatch
 TABLE = "frame,frames,drawing\n4,3,mouth_MBP\n7,5,AI\n12,2,(nothing)\n"
 
 
-def looks(ferry, text=TABLE, person=None, name="theirs.csv"):
+def looks(ferry, text=TABLE, person=None, name="theirs.csv", **more):
     upload = SimpleUploadedFile(name, text.encode())
-    return ferry.client(person or ferry.owner).post(f"/staves/{ferry.stave.pk}/timing", {"file": upload})
+    return ferry.client(person or ferry.owner).post(f"/staves/{ferry.stave.pk}/timing", {"file": upload, **more})
+
+
+def test_it_is_asked_from_which_number_its_frames_are_counted(ferry):
+    """The scene's first frame is 1001."""
+
+    def began(first, **more):
+        found = done(looks(ferry, f"frame,frames,drawing\n{first},3,open\n{first + 5},2,rest\n", **more))
+        assert found["bases"] == [0, 1, 1001]
+        return found["base"], found["rows"][0][0], found["first"]
+
+    assert began(0) == (0, 0, 1001)
+    assert began(1) == (1, 0, 1001)
+    assert began(2) == (0, 2, 1003)
+    assert began(1001) == (1001, 0, 1001)
+    assert began(1002) == (0, 1002, 2003)
+    assert began(1002, base="1001") == (1001, 1, 1002)
+    assert began(1, base="0") == (0, 1, 1002)
+    refused = looks(ferry, TABLE, base="1001")
+    assert refused.status_code == 422
+    assert "begins with frame 4" in refused.json()["problem"]
 
 
 def test_it_is_looked_at_first_and_then_laid_in_one_step_that_every_reading_keeps(ferry):
@@ -47,7 +67,7 @@ def test_another_rate_is_told_and_what_does_not_fit_too(ferry):
         {"frame": 1, "frames": 2, "drawing": "open"},
         {"frame": frames, "frames": 9, "drawing": "rest"},
     ]
-    found = done(looks(ferry, json.dumps({"fps": "12", "exposures": exposures}), name="theirs.json"))
+    found = done(looks(ferry, json.dumps({"fps": "12", "exposures": exposures}), name="theirs.json", base="0"))
     assert found["told"].startswith("From 12 to 24 frames a second")
     assert found["rows"][0] == [2, 4, "open"]
     answer = done(ferry.edit(ferry.owner, "lay timing", rows=found["rows"], names={"open": "open", "rest": "rest"}))

@@ -5,7 +5,7 @@ import csv
 import io
 import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Any
 
@@ -140,6 +140,22 @@ def _of_timeline(data: str) -> Timing:
 
 def _nearest(frames: float) -> int:
     return nearest_frame(Fraction(frames).limit_denominator(1_000_000))
+
+
+def counted_from(timing: Timing, start: int) -> int:
+    """Return the number that the first frame of a scene is likely to have in a file: its own, start, where the file
+    begins with that; 1 where it begins with 1; else 0."""
+    first = timing.rows[0][0]
+    return first if first in (1, start) else 0
+
+
+def counted_from_0(timing: Timing, base: int) -> Timing:
+    """Return the same with its frames counted from 0, where they were from another number. DocumentError when it begins
+    before that."""
+    first = timing.rows[0][0]
+    if first < base:
+        raise DocumentError(f"It begins with frame {first}, so its frames are not counted from {base}; choose another.")
+    return replace(timing, rows=tuple((at - base, frames, name) for at, frames, name in timing.rows))
 
 
 def at_rate(timing: Timing, rate: Fraction) -> tuple[tuple[Row, ...], str]:

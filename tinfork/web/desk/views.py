@@ -237,7 +237,7 @@ def look_at_timing(request: HttpRequest, pk: int) -> JsonResponse:
         upload = request.FILES.get("file")
         if upload is None:
             raise ReadingError("No file came through; choose it again.")
-        return JsonResponse(looked_at(found, text_of(upload)))
+        return JsonResponse(looked_at(found, text_of(upload), natural(request.POST.get("base"))))
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused)}, status=422)
 

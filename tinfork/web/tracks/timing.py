@@ -19,17 +19,21 @@ from tinfork.web.staves.mouths import mouths_of
 from .exposing import changed_near
 
 
-def looked_at(stave: Stave, text: str) -> dict[str, Any]:
+def looked_at(stave: Stave, text: str, base: int | None = None) -> dict[str, Any]:
     """What a file of exposures holds, at the scene's rate: its rows, for each name how often it comes and the drawing
-    it is likely to stand for, and what was done to its rate."""
-    found = timing_in.parse(text)
+    it is likely to stand for, and what was done to its rate; the number its frames are counted from, base where it is
+    given, which others it might be, and the scene's frame on which the first would lie."""
+    found, start = timing_in.parse(text), stave.scene.start_frame
+    base = timing_in.counted_from(found, start) if base is None else base
+    found = timing_in.counted_from_0(found, base)
     rows, told = timing_in.at_rate(found, stave.scene.fps)
     known = dict(NameMatch.objects.filter(character=stave.character).values_list("name", "drawing"))
     own = mouths_of(stave)
     guessed = timing_in.matched(found.names, own.chart_to_choose, known)
     count = {name: sum(row[2] == name for row in rows) for name in found.names}
     names = [{"name": name, "times": count[name], "drawing": guessed[name]} for name in found.names]
-    return {"rows": rows, "names": names, "told": told}
+    bases = {"base": base, "bases": sorted({0, 1, start}), "first": rows[0][0] + start if rows else None}
+    return {"rows": rows, "names": names, "told": told, **bases}
 
 
 @transaction.atomic

@@ -1,7 +1,6 @@
 // The reading as files, out and in, and exposures of another program laid here.
 import { mouthPicture } from "../../lib/face/mirror.ts";
 import { fieldOf, panel } from "../../lib/page.ts";
-import { sayDone } from "../../lib/saying.ts";
 import { isDone } from "../../lib/store/editor.ts";
 import { formOf, type Or, sendForm, sentenceOf } from "../../lib/store/requests.ts";
 import type { StavePatch } from "../../lib/types.ts";
@@ -12,14 +11,20 @@ interface Sent {
   names: { name: string; times: number; drawing: string }[];
   rows: unknown[];
   told: string;
+  // The number its frames are counted from, those it might be, and the frame on which the first would lie.
+  base: number;
+  bases: number[];
+  first: number | null;
 }
 
 interface Timing extends Sent {
   names: (Sent["names"][number] & { told: string; label: string })[];
   drawings: string[];
+  counts: { base: string; text: string }[];
+  lands: string;
 }
 
-const NO_TIMING: Timing = { names: [], rows: [], drawings: [], told: "" };
+const NO_TIMING: Timing = { names: [], rows: [], drawings: [], told: "", base: 0, bases: [], first: null, counts: [], lands: "" };
 
 export const filePanel = (page: DockPage) =>
   panel({
@@ -27,6 +32,8 @@ export const filePanel = (page: DockPage) =>
     character: "",
     files: [] as { name: string; code: string; url: string; holds: string }[],
     timing: NO_TIMING,
+    timingFile: null as File | null,
+    timingBase: "0",
 
     get listed() {
       return this.read && !this.timing.names.length;
@@ -37,13 +44,24 @@ export const filePanel = (page: DockPage) =>
     },
     async lookAtTiming(event: Event) {
       const field = fieldOf(event);
-      const file = field.files?.[0];
-      if (!file) return;
-      const answer = await timingIn(page, file);
+      this.timingFile = field.files?.[0] ?? null;
+      await this.lookAgain();
       field.value = "";
+    },
+    // base: the number that was chosen for its frames to be counted from.
+    async lookAgain(base?: string) {
+      if (!this.timingFile) return;
+      const answer = await timingIn(page, this.timingFile, base);
       if (!answer) return;
+      const { startFrame } = page.state;
       const names = answer.names.map((one) => ({ ...one, told: `${one.times} ${one.times === 1 ? "time" : "times"}`, label: `The drawing that ${one.name} stands for` }));
-      this.timing = { ...answer, names, drawings: page.stave().chart.drawings.filter((one) => !one.lent).map((one) => one.name) };
+      const counts = answer.bases.map((one) => ({ base: String(one), text: one === startFrame ? `${one}, as the scene's` : String(one) }));
+      const lands = answer.first === null ? "" : `the first lies on frame ${answer.first}`;
+      this.timing = { ...answer, names, counts, lands, drawings: page.stave().chart.drawings.filter((one) => !one.lent).map((one) => one.name) };
+      this.timingBase = String(answer.base);
+    },
+    countFrom() {
+      this.lookAgain(this.timingBase);
     },
     // What a name was matched to, to be seen.
     pictured(name: string) {
@@ -54,7 +72,6 @@ export const filePanel = (page: DockPage) =>
       const names = Object.fromEntries(this.timing.names.map((one) => [one.name, one.drawing]));
       const answer = await page.edit("lay timing", { rows: this.timing.rows, names });
       if (isDone(answer)) this.leaveTiming();
-      if (answer.notes?.length) sayDone(page.say, answer.notes.join(" "));
     },
     leaveTiming() {
       this.timing = NO_TIMING;
@@ -78,9 +95,9 @@ async function bringReading({ store, stave, say }: DockPage, file: File): Promis
 }
 
 // What a file of another program's exposures holds, or null where it is refused.
-async function timingIn({ stave, say }: DockPage, file: File): Promise<Sent | null> {
+async function timingIn({ stave, say }: DockPage, file: File, base?: string): Promise<Sent | null> {
   try {
-    const answer = await sendForm<Or<Sent>>(stave().timingUrl, formOf({ file }));
+    const answer = await sendForm<Or<Sent>>(stave().timingUrl, formOf(base === undefined ? { file } : { file, base }));
     say(answer.problem ?? "");
     return answer.problem ? null : (answer as Sent);
   } catch (failed) {
