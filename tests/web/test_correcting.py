@@ -350,3 +350,35 @@ def test_what_nobody_wrote_gives_way_to_what_a_person_sets(ferry):
     assert not any(one.is_unwritten for one in scene_reading(ferry.fresh).lines[0].words)
     assert ferry.edit(ferry.owner, "undo").status_code == 200
     assert scene_reading(ferry.fresh).lines[0].words[place].is_unwritten
+
+
+def test_what_was_set_by_hand_goes_with_the_line_it_lies_on(ferry):
+    own = next(e for e in ferry.track if e.drawing not in ("rest", "press"))
+    done = ferry.edit(ferry.owner, "show", at=[own.frame], drawing="purse")
+    assert done.status_code == 200
+
+    def purse():
+        return [(e.frame, e.frames) for e in ferry.track if e.drawing == "purse" and e.pinned]
+
+    assert purse() == [(own.frame, own.frames)]
+    reads(ferry)
+    assert purse() == [(own.frame, own.frames)]
+    by = -2 / 24
+    assert ferry.edit(ferry.owner, "move line", at=[0, 0], by=by).status_code == 200
+    assert purse() == [(own.frame - 2, own.frames)]
+    assert ferry.edit(ferry.owner, "move line", at=[0, 0], by=-by, stay=True).status_code == 200
+    assert purse() == [(own.frame - 2, own.frames)]
+    for _ in range(2):
+        assert ferry.edit(ferry.owner, "undo").status_code == 200
+    assert purse() == [(own.frame, own.frames)]
+
+
+def test_where_its_word_is_no_longer_said_a_mouth_stays_and_that_is_told(ferry):
+    said = word(ferry, 0)
+    frame = frame_at((said.start + said.end) / 2, 24)
+    own = next(e for e in ferry.track if e.frame <= frame < e.end)
+    ferry.edit(ferry.owner, "show", at=[own.frame], drawing="purse")
+    answer = ferry.edit(ferry.owner, "delete word", at=[0, 0]).json()
+    (told,) = answer["notes"]
+    assert told.startswith("1 mouth that you set stays")
+    assert str(own.frame + ferry.scene.start_frame) in told

@@ -57,6 +57,9 @@ class Document(models.Model):
     merged: bool = False
     """Whether the last change made with this object came after others' that who asked for it did not know."""
 
+    remarks: tuple[str, ...] = ()
+    """What is to be said of the change that was made with this object."""
+
     @property
     def derived_before(self) -> dict[str, bytes]:
         """What followed from documents before the last change that was made with this object, by their areas: what is

@@ -82,6 +82,8 @@ class Verbs:
                 said = self._actions[type(asked)](person, document, **asked.values())
             except TinForkError as refused:
                 raise actions.stale_instead(document, asked.version, refused) from None
+        if isinstance(said, Document) and said.remarks:
+            return {"notes": list(said.remarks)}
         return said if isinstance(said, dict) else {}
 
 

@@ -21,6 +21,7 @@ from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.permissions import Person
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.placing import Placed, placed_now
+from tinfork.web.staves.travelling import along_with
 
 WordPlace = tuple[int, int]
 
@@ -33,9 +34,10 @@ def _change(
     verb: str,
     at: WordPlace | None,
     do: Callable[[Reading, Placed, WordPlace], Reading],
+    stay: bool = False,
 ) -> Stave:
     """Change a reading near a word. do: takes as much of the reading as the change can touch, and the word's place in
-    that; what comes back has the same lines."""
+    that; what comes back has the same lines. stay: whether what was set by hand there stays on its frames."""
     stave = edits.locked(person, stave, version)
     if not stave.is_read:
         raise ReadingError("There is no reading yet; read the sound first.")
@@ -47,6 +49,8 @@ def _change(
     parts = _changed_lines(numbers, reading, changed)
     if changed.lost != reading.lost:
         parts["lost"] = plain(changed.lost)
+    if not stay:
+        parts |= along_with(stave, reading.lines, changed.lines)
     return edits.change(person, stave, verb, parts)
 
 
@@ -88,23 +92,25 @@ def _measured(reading: Reading, clip: Clip | None, fps: float) -> Reading:
     return reading if clip is None else replace(reading, seconds=clip.whole / fps)
 
 
-def move_edge(person: Person, stave: Stave, version: int, at: WordPlace, edge: int, time: float) -> Stave:
+def move_edge(
+    person: Person, stave: Stave, version: int, at: WordPlace, edge: int, time: float, stay: bool = False
+) -> Stave:
     """Put one of a word's edges at a time of the scene, and pin it."""
 
     def do(reading: Reading, placed: Placed, here: WordPlace) -> Reading:
         measured, later = _in_sound(reading, placed, here)
         return correct.move_edge(measured, here, edge, time - later)
 
-    return _change(person, stave, version, "move a seam", at, do)
+    return _change(person, stave, version, "move a seam", at, do, stay)
 
 
-def move_word(person: Person, stave: Stave, version: int, at: WordPlace, by: float) -> Stave:
+def move_word(person: Person, stave: Stave, version: int, at: WordPlace, by: float, stay: bool = False) -> Stave:
     """Move a word by seconds, and pin both its ends."""
 
     def do(reading: Reading, placed: Placed, here: WordPlace) -> Reading:
         return correct.move_word(_in_sound(reading, placed, here)[0], here, by)
 
-    return _change(person, stave, version, "move a word", at, do)
+    return _change(person, stave, version, "move a word", at, do, stay)
 
 
 def words_moved(placed: Placed, spans: Sequence[range], by: float) -> dict[str, Any]:
@@ -131,13 +137,13 @@ def words_moved(placed: Placed, spans: Sequence[range], by: float) -> dict[str, 
     return _changed_lines(around, reading, changed)
 
 
-def move_line(person: Person, stave: Stave, version: int, at: WordPlace, by: float) -> Stave:
+def move_line(person: Person, stave: Stave, version: int, at: WordPlace, by: float, stay: bool = False) -> Stave:
     """Move the line a word is in by seconds, and pin its first edge and its last."""
 
     def do(reading: Reading, placed: Placed, here: WordPlace) -> Reading:
         return correct.move_line(_in_sound(reading, placed, here)[0], here[0], by)
 
-    return _change(person, stave, version, "move a line", at, do)
+    return _change(person, stave, version, "move a line", at, do, stay)
 
 
 def approve(person: Person, stave: Stave, version: int, at: WordPlace) -> Stave:

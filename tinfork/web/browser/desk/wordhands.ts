@@ -17,16 +17,18 @@ type At = { at: WordPlace };
 
 export class WordHands {
   readonly desk: Desk;
-  // Whether what was moved is read again inside.
+  // Whether what was moved is read again inside, and whether what was set by hand stays on its frames.
   readonly rereads: () => boolean;
+  readonly stays: () => boolean;
   // Whether something is being read.
   readonly reading: (busy: boolean) => void;
   readonly #choosing: Record<string, () => void>;
   readonly #changing: Record<string, (word: Word, sound: number) => unknown>;
 
-  constructor(desk: Desk, rereads: () => boolean, reading: (busy: boolean) => void) {
+  constructor(desk: Desk, { rereads, stays, reading }: { rereads(): boolean; stays(): boolean; reading(busy: boolean): void }) {
     this.desk = desk;
     this.rereads = rereads;
+    this.stays = stays;
     this.reading = reading;
     this.#choosing = { ",": () => this.#beside(-1), ".": () => this.#beside(1), "[": () => this.#soundBeside(-1), "]": () => this.#soundBeside(1) };
     this.#changing = {
@@ -127,7 +129,7 @@ export class WordHands {
     if (!chosen) return;
     const by = (event.key === "ArrowLeft" ? -1 : 1) / this.desk.fps;
     const { word, sound } = chosen;
-    if (sound < 0) this.desk.edit(event.shiftKey ? "move line" : "move word", { at: word.at, by });
+    if (sound < 0) this.#move(event.shiftKey ? "move line" : "move word", word, by);
     else {
       const edge = sound + (event.shiftKey ? 1 : 0);
       this.#moveSeam(word, edge, edgesOf(word)[edge] + by);
@@ -170,12 +172,16 @@ export class WordHands {
       this.select(word, spot.lane === "sounds" ? sound : -1, by === undefined);
       if (by === undefined) return;
       if (edge !== undefined) this.#moveSeam(word, edge, times[0] + by);
-      else this.desk.edit(line ? "move line" : "move word", { at: word.at, by });
+      else this.#move(line ? "move line" : "move word", word, by);
     });
   }
 
+  #move(verb: string, { at }: At, by: number) {
+    this.desk.edit(verb, { at, by, stay: this.stays() });
+  }
+
   async #moveSeam(word: Word, edge: number, time: number) {
-    const answer = await this.desk.edit("edge", { at: word.at, edge, time });
+    const answer = await this.desk.edit("edge", { at: word.at, edge, time, stay: this.stays() });
     if (!isDone(answer) || !this.rereads()) return;
     const moved = wordAt(this.desk.stave(), word)?.word;
     if (moved) this.readAgain(moved, true);

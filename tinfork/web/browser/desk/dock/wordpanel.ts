@@ -42,6 +42,7 @@ export const wordPanel = (page: DockPage) =>
     guess: "",
     words: "",
     inside: false,
+    stay: false,
     doubts: [] as DoubtRow[],
     doubtCount: 0,
     lost: [] as { text: string; ipa: string; number: number }[],
@@ -162,7 +163,7 @@ export function wordNow(page: DockPage) {
 export const wordFields = ({ word, sound }: ReturnType<typeof wordNow>) => ({ ipa: word && sound >= 0 ? word.sounds[sound].ipa : "", guess: word ? guessOf(word) : "" });
 
 function doubtRow({ word, line }: Place, key: number, { state, fps }: DockPage): DoubtRow {
-  const sure = isUnwritten(word) ? "unwritten speech" : percent(word.confidence);
+  const sure = isUnwritten(word) ? "unwritten speech" : word.tight ? "too little room" : percent(word.confidence);
   return {
     key,
     word,
