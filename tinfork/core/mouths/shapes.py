@@ -44,6 +44,13 @@ _SHAPES = (
 
 SHAPES = {shape.name: shape for shape in _SHAPES}
 NAMES = tuple(SHAPES)
+LETTERS = {
+    **{"rest": "silence", "press": "m b p", "tuck": "f v", "tip": "th", "lift": "l", "teeth": "s t d n"},
+    **{"push": "sh ch j", "ajar": "uh k h", "spread": "ee", "half": "e a", "open": "ah", "round": "o aw"},
+    "purse": "oo w r",
+}
+"""How the sounds of each shape are written in plain English."""
+
 CLOSURES = ("press", "tuck")
 
 _SOUNDS = {

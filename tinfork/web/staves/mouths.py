@@ -19,7 +19,7 @@ from tinfork.core.mouths.chart import Chart, Drawing, built_in, shape_at
 from tinfork.core.mouths.draw import mouth
 from tinfork.core.mouths.face import VIEW, Face
 from tinfork.core.mouths.hints import NEUTRAL
-from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES, Articulation
+from tinfork.core.mouths.shapes import ARTICULATORS, LETTERS, SHAPES, Articulation
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn, worn_by
 from tinfork.web.charts.moods import in_mood, moods_of
@@ -172,6 +172,15 @@ class Mouths:
         neutral = alike.name if alike and alike.is_usual else self.by_shape(one.place)
         return instead.get(neutral, neutral)
 
+    def lacks(self, name: str, ranged: AnchoredMood | None) -> bool:
+        """Return whether nothing in the mood or chart of a range stands for a drawing that was chosen by hand, so that
+        it stays as it is; not where none is asked for, nor for what is kept for hands or is of that mood."""
+        one = self.names.get(name)
+        if ranged is None or one is None or (one.drawing and one.drawing.special) or name in self._instead(ranged):
+            return False
+        of_it = one.lent == self.called(ranged) if ranged.chart else one.drawing and one.drawing.mood == ranged.mood
+        return not of_it and self.chosen_as(name, ranged) not in self._instead(ranged).values()
+
     def in_chart(self, number: int) -> dict[str, str]:
         """Return what another chart shows for each drawing, by shape; nothing where that is not lent."""
         if number not in self._charts:
@@ -264,6 +273,7 @@ class Mouths:
                     "lent": bool(one.lent),
                     "shape": one.shape,
                     "meaning": SHAPES[one.shape].meaning,
+                    "letters": LETTERS[one.shape],
                     "svg": self.markup(one, f"{prefix}-d{row}"),
                     **dict(zip(ARTICULATORS, one.place, strict=True)),
                 }

@@ -9,7 +9,7 @@ from django.urls import reverse
 
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
-from tinfork.core.exposure.track import NOTHING, Track, differing
+from tinfork.core.exposure.track import NOTHING, Exposure, Track, differing
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person, check
 from tinfork.web.staves.models import Stave, TrackTake
@@ -77,11 +77,18 @@ def _followed(placed: Placed) -> str:
 
 
 def restore_range(person: Person, stave: Stave, version: int, take: int, frame: int, frames: int) -> Stave:
-    """What a take showed on some frames, to the frame, whatever was read since."""
+    """What a take showed on some frames, to the frame, whatever was read since; in the mood that holds there now."""
     kept = _take(stave, take)
     own = ranges.within(frame, frames, placed_now(stave).frames)
-    names = mouths_of(stave)
-    row = [verbs.Piece(e.frame - own.start, e.frames, _known(names, e.drawing)) for e in kept.track.between(own)]
+    names, moods = mouths_of(stave), placed_now(stave).moods
+
+    def shown(e: Exposure) -> str:
+        """In the mood that holds there, as all else."""
+        ranged = ranges.on(moods, (e.frame + e.end - 1) // 2)
+        name = _known(names, e.drawing)
+        return name if ranged is None or name == NOTHING else names.chosen_as(name, ranged)
+
+    row = [verbs.Piece(e.frame - own.start, e.frames, shown(e)) for e in kept.track.between(own)]
     if not row:
         raise TrackError("The take ends before these frames.")
     return changed_near(
