@@ -107,7 +107,7 @@ def unread(page: Page) -> None:
     page.get_by_role("tab", name="Word").click()
     page.locator("#dock-word .doubt").first.click()
     page.locator("#dock-word .doubt").nth(1).wait_for(state="detached")
-    page.get_by_role("tab", name="Mouth map").click()
+    page.get_by_role("tab", name="Mouths", exact=True).click()
     for _ in range(3):
         page.keyboard.press("Shift+ArrowRight")
     page.locator("#mouth-map [data-drawing='whole gull']").click()
@@ -193,7 +193,7 @@ def cleaning_up(page: Page) -> None:
         page.wait_for_timeout(200)
     page.get_by_role("tab", name="Takes").click()
     page.get_by_role("button", name="Delete", exact=True).click()
-    page.get_by_role("tab", name="Mouth map").click()
+    page.get_by_role("tab", name="Mouths", exact=True).click()
 
 
 def view(page: Page, name: str) -> None:
@@ -253,8 +253,8 @@ def prompter(page: Page) -> None:
 
 def handed_over(page: Page) -> None:
     """Files that were made, and what will be made next."""
-    for kind in ("PNG sequence", "OpenTimelineIO"):
-        page.get_by_label(kind).check()
+    for kind in ("WebM", "PNG sequence", "OpenTimelineIO"):
+        page.get_by_label(kind, exact=True).check()
     if not page.locator(".made li").count():
         page.get_by_role("button", name="Make the files").click()
         page.locator(".made li").first.wait_for(timeout=120_000)

@@ -17,12 +17,19 @@ def test_words_and_mouths_are_put_in_by_hand_and_a_reading_keeps_them(demo, tmp_
     view(page, "Reading")
     desk = desk_ready(page)
 
-    # A mouth at the playhead, with nothing selected, by key alone.
+    # A mouth from in to out, with nothing chosen.
     page.locator("#staves").focus()
     page.keyboard.press("Shift+ArrowRight")
     at = int(desk.get_attribute("data-frame"))
+    for key in ("o", "ArrowLeft", "i", "ArrowRight", "g"):
+        page.keyboard.press(key)
+    expect(page.locator("#map-hint")).to_contain_text("a drawing fills 24 to 25")
     page.locator("#mouth-map button[data-drawing=purse]").click()
+    expect(page.locator("#told")).to_contain_text("1 exposure, 2 frames, from 24")
     page.keyboard.press("Escape")
+    expect(page.locator("#in-out")).to_have_text("24 to 25")
+    page.keyboard.press("Escape")
+    expect(page.locator("#in-out")).to_have_text("– to –")
     expect(page.locator("#why")).to_contain_text("a person pinned it")
 
     # Words of one's own, from the playhead on; then the script's line.

@@ -251,7 +251,13 @@ def test_two_voices_on_one_desk(demo):
     demo.keyboard.press("Control+z")
     expect(demo.get_by_role("button", name="Pin", exact=True)).to_be_visible()
     demo.keyboard.press("?")
-    expect(demo.get_by_role("heading", name="Keys")).to_be_visible()
+    expect(demo.get_by_role("heading", name="Keys")).to_be_in_viewport()
+    expect(demo.get_by_label("Find a key, or what it does")).to_be_focused()
+    demo.keyboard.type("next pin")
+    expect(demo.locator("#keys dt").filter(visible=True)).to_have_count(0)
+    demo.get_by_label("Find a key, or what it does").fill("next that is pinned")
+    expect(demo.locator("#keys dt").filter(visible=True)).to_have_text(["H"])
+    expect(demo.locator("#keys h3").filter(visible=True)).to_have_text(["Mouths"])
 
 
 def test_a_stale_edit_says_so_on_the_desk(demo):

@@ -19,6 +19,7 @@ from tinfork.web.staves.models import Stave
 from tinfork.web.staves.placing import placed_now
 from tinfork.web.staves.planning import scene_reading
 from tinfork.web.staves.seeing import seen_throughout, track_of
+from tinfork.web.tracks.takes import keep_take
 
 
 def rows(stave):
@@ -410,3 +411,67 @@ def test_mouths_are_pasted_with_their_words(ferry):
     done(ferry.edit(ferry.owner, "undo"))
     assert rows(ferry.fresh) == before, "one step, with the script"
     assert script_of(ferry.scene).value.lines[-1].text != first.text
+
+
+def test_an_exposure_that_became_another_is_left_as_it_is(ferry):
+    """Two pages: what one chose, the other made longer meanwhile."""
+    own, after = ferry.track[2], ferry.track[3]
+    done(ferry.edit(ferry.owner, "seam", frame=after.frame, to=after.frame + 1))
+    before = rows(ferry.fresh)
+    refused = ferry.edit(ferry.owner, "show", at=[own.frame], long=[own.frames], drawing="purse")
+    assert refused.status_code == 422
+    assert "another by now" in refused.json()["problem"]
+    assert rows(ferry.fresh) == before
+    done(ferry.edit(ferry.owner, "show", at=[own.frame], long=[own.frames + 1], drawing="purse"))
+    assert (own.frame, own.frames + 1, "purse") in rows(ferry.fresh)
+
+
+def test_what_is_chosen_is_said_for_each_or_for_none(ferry):
+    frames = [e.frame for e in ferry.track[1:3]]
+    assert ferry.edit(ferry.owner, "keep", at=frames, long=[ferry.track[1].frames]).status_code == 422
+
+
+@pytest.fixture
+def two_moods(ferry):
+    """Marit speaks with a chart in two moods, of which the happy one has no purse, nor anything like it."""
+    chart = charts.create_chart(ferry.owner, ferry.scene.production, "Paper")
+    charts.draw(ferry.owner, chart, STYLES["paper"], NEUTRAL)
+    charts.draw(ferry.owner, chart, replace(STYLES["paper"], corners=1.0), "Happy")
+    for name in ("purse", "round", "push"):
+        charts.remove(ferry.owner, chart.drawings.get(mood="happy", name=name), sure=True)
+    charts.wear(ferry.owner, ferry.stave.character, chart)
+    return chart
+
+
+def test_a_mood_reaches_what_was_set_by_hand_and_says_what_it_has_nothing_for(ferry, two_moods):
+    track = ferry.track
+    hand = {track[2].frame: "open", track[3].frame: "purse", track[4].frame: ""}
+    for frame, drawing in hand.items():
+        done(ferry.edit(ferry.owner, "show", at=[frame], drawing=drawing))
+    long = track[5]
+    first, end = track[1].frame, long.frame + long.frames // 2 + 1
+    done(ferry.edit(ferry.owner, "show", at=[long.frame], drawing="open"))
+    answer = done(ferry.edit(ferry.owner, "mood", frame=first, frames=end - first, mood="happy"))
+    number = track[3].frame + ferry.scene.start_frame
+    assert answer["notes"] == [f"It has nothing for “purse”: what you set stays as it is on frame {number}."]
+    after = {e.frame: e.drawing for e in ferry.track}
+    assert [after[frame] for frame in hand] == ["happy · open", "purse", ""]
+    assert after[long.frame] == "happy · open"  # its middle lies in the range, and its end does not
+    again = done(ferry.edit(ferry.owner, "mood", frame=first, frames=end - first, mood=""))
+    assert again.get("notes") is None
+    assert {e.frame: e.drawing for e in ferry.track}[track[2].frame] == "open"
+
+
+def test_a_mood_reaches_a_stretch_of_its_own_and_a_passage_that_is_brought_back(ferry, two_moods):
+    track = ferry.track
+    first, end = track[2].frame, track[5].end
+    take = keep_take(ferry.owner, ferry.fresh, "Neutral")
+    done(ferry.edit(ferry.owner, "stretch", frame=first, frames=end - first, drawing="open"))
+    done(ferry.edit(ferry.owner, "mood", frame=first, frames=end - first, mood="happy"))
+    assert set(shown(ferry.fresh)[first:end]) == {"happy · open"}
+    done(ferry.edit(ferry.owner, "drop stretch", frame=first))
+    done(ferry.edit(ferry.owner, "restore range", take=take.pk, frame=first, frames=end - first))
+    has = {d.name for d in two_moods.drawings.filter(mood="happy", removed=None)}
+    planned = {e.drawing for e in track if first <= e.frame < end}
+    assert {f"happy · {name}" for name in planned & has} <= set(shown(ferry.fresh)[first:end])
+    assert not planned & has & set(shown(ferry.fresh)[first:end])

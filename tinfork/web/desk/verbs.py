@@ -34,16 +34,18 @@ class _Range(Request, frozen=True):
 
 
 class _Chosen(Request, frozen=True):
-    """at: frames on which the exposures are seen; or within: the first frame and the one after the last between which
-    they begin, and there drawing, those that show it."""
+    """at: frames on which the exposures are seen, and long, where it is given, how many frames each of them was held
+    when it was chosen; or within: the first frame and the one after the last between which they begin, and there
+    drawing, those that show it."""
 
     at: Frames = []
+    long: Frames = []
     within: tuple[Integer, Integer] | None = None
     only: str | None = None
 
     def values(self) -> dict[str, Any]:
         given = super().values()
-        return given | {"chosen": Chosen(given.pop("at"), given.pop("within"), given.pop("only"))}
+        return given | {"chosen": Chosen(given.pop("at"), given.pop("within"), given.pop("only"), given.pop("long"))}
 
 
 class Pin(_Range, frozen=True, tag="pin"):
@@ -228,18 +230,24 @@ class PlanWithChart(Request, frozen=True, tag="plan with chart"):
     pass
 
 
-class MoveEdge(_Word, frozen=True, tag="edge"):
+class _Moving(_Word, frozen=True):
+    """stay: whether what was set by hand stays on its frames, and does not go with its words."""
+
+    stay: bool = False
+
+
+class MoveEdge(_Moving, frozen=True, kw_only=True, tag="edge"):
     merges: ClassVar[bool] = True
     edge: Integer
     time: Number
 
 
-class MoveWord(_Word, frozen=True, tag="move word"):
+class MoveWord(_Moving, frozen=True, kw_only=True, tag="move word"):
     merges: ClassVar[bool] = True
     by: Number
 
 
-class MoveLine(_Word, frozen=True, tag="move line"):
+class MoveLine(_Moving, frozen=True, kw_only=True, tag="move line"):
     by: Number
 
 

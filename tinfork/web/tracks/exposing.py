@@ -35,11 +35,13 @@ AROUND = 240
 
 @dataclass(frozen=True)
 class Chosen:
-    """Which exposures: those seen on some frames, or all that begin between two, of one drawing or of any."""
+    """Which exposures: those seen on some frames, or all that begin between two, of one drawing or of any. long: where
+    it is known, how many frames each of the first was held when it was chosen."""
 
     at: Sequence[int] = ()
     within: tuple[int, int] | None = None
     drawing: str | None = None
+    long: Sequence[int] = ()
 
     def span(self, of: int) -> range:
         """The frames among which they are, of a scene of so many."""
@@ -63,6 +65,7 @@ class Lane:
     def frames_of(self, chosen: Chosen) -> list[int]:
         """A frame of each exposure that is chosen."""
         if chosen.within is None:
+            self._check_same(chosen)
             return [frame for frame in chosen.at if not self._covered(frame)]
         first, end = chosen.within
         names = mouths_of(self.stave)
@@ -72,6 +75,18 @@ class Lane:
         if not seen:
             raise TrackError("No exposure begins there.")
         return seen
+
+    def _check_same(self, chosen: Chosen) -> None:
+        """TrackError where an exposure is another than when it was chosen: what is changed is what was looked at."""
+        if chosen.long and len(chosen.long) != len(chosen.at):
+            raise TrackError("For some of what you chose it is not said how long it is; choose again.")
+        for frame, long in zip(chosen.at, chosen.long, strict=False):
+            own = self.track[verbs.place_on(self.track, frame)]
+            cut = any(span.start < own.end and own.frame < span.stop for span in self._stretches)
+            if not cut and (own.frame, own.frames) != (frame, long):
+                raise TrackError(
+                    "What you chose is another by now, and was left as it is. Look at it, and choose again."
+                )
 
     @cached_property
     def _stretches(self) -> list[range]:

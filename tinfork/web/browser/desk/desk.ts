@@ -1,5 +1,6 @@
 // The Reading desk: what is chosen is one state, what the scene is lies in the store; both are drawn when they change.
 import { $, $button, $canvas, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
+import { keepLayout } from "../lib/kept.ts";
 import { Reel } from "../lib/reel.ts";
 import { sayDone, sayIn, showSteps } from "../lib/saying.ts";
 import { frameAt } from "../lib/store/clock.ts";
@@ -26,6 +27,7 @@ import { MouthHands } from "./mouthhands.ts";
 import { Mirrors } from "./mirrors.ts";
 import { MouthMap } from "./mouthmap.ts";
 import { type DeskDocument, deskState, nothingChosen, type Tab } from "./state.ts";
+import { outlinesIn } from "./outlines.ts";
 import { Takes } from "./takes.ts";
 import { Why } from "./why.ts";
 import { WordHands } from "./wordhands.ts";
@@ -58,7 +60,11 @@ function begin(given: DeskDocument): void {
     canvas,
     say,
     stave,
-    edit: (verb: string, what: object = {}) => store.edit(stave().id, verb, what),
+    async edit(verb: string, what: object = {}) {
+      const answer = await store.edit(stave().id, verb, what);
+      if (answer.notes?.length) sayDone(say, answer.notes.join(" "));
+      return answer;
+    },
     draw,
     showSelection,
     showDock,
@@ -70,11 +76,20 @@ function begin(given: DeskDocument): void {
   const choosing = new Choosing(base, () => Number.parseInt(dock.asked.reach, 10) || 0);
   const map = new MouthMap($("mouth-map"), (drawing) => doing.pick(drawing));
   const mirrors = new Mirrors(store, state);
-  const doing = new Doing(base, { choosing, map, mirror: mirrors.own, border: () => dock.asked.border, along: () => dock.asked.along });
-  const mouths = new MouthHands(base, choosing, doing);
-  const words = new WordHands(base, () => dock.asked.inside, (busy) => {
-    room.dataset.reading = busy ? "yes" : "no";
+  const doing = new Doing(base, {
+    choosing,
+    map,
+    mirror: mirrors.own,
+    border: () => dock.asked.border,
+    along: () => dock.asked.along,
+    times: () => Number.parseInt(dock.asked.times, 10) || 1,
+    tell: sayIn($("told")),
   });
+  const mouths = new MouthHands(base, choosing, doing);
+  const reading = (busy: boolean) => {
+    room.dataset.reading = busy ? "yes" : "no";
+  };
+  const words = new WordHands(base, { rereads: () => dock.asked.inside, stays: () => dock.asked.stay, reading });
   const checks = new Checks(store);
   const checking = checkingOf(base, checks, choosing);
   const looks = looksOf(base, { choosing, mirrors, activate });
@@ -84,6 +99,7 @@ function begin(given: DeskDocument): void {
   const page: DockPage = { ...base, choosing, doing, mouths, words, takes, history, habits, looks, checking, activate };
   const dock = dockOf(page);
   const why = new Why(base, $("why"));
+  const outline = outlinesIn(room, base, { aim: (what) => doing.aim(what), choosing, hint: $("map-hint") });
 
   // Drawing
 
@@ -97,6 +113,7 @@ function begin(given: DeskDocument): void {
   function showFrame(playing: boolean): void {
     Object.assign(room.dataset, { frame: String(state.frame), time: state.time.toFixed(6), playing: playing ? "yes" : "no" });
     mirrors.frame(takes);
+    outline();
     if (marked !== `${state.in}.${state.out}`) {
       marked = `${state.in}.${state.out}`;
       showDock();
@@ -140,15 +157,12 @@ function begin(given: DeskDocument): void {
   }
 
   function showSelection(): void {
-    const { own } = choosing;
     const lead = state.chosen.length ? choosing.lead : undefined;
     room.dataset.selected = lead ? String(lead.frame) : "";
     room.dataset.chosen = state.chosen.join(" ");
     const judged = lead ?? shownAt(stave().exposures, state.frame);
-    map.mark({ name: lead?.drawing, enabled: given.mayEdit, likely: judged ? doing.ranked(judged) : [] });
-    const last = own.at(-1);
-    const frames = last ? `frames ${own[0].frame + state.startFrame} to ${last.frame + last.frames - 1 + state.startFrame}` : "none chosen";
-    $("map-hint").textContent = own.length > 1 ? `${own.length} exposures, ${frames}` : frames;
+    map.mark({ name: lead?.drawing, enabled: given.mayEdit, likeliest: judged && doing.ranked(judged)[0]?.name });
+    outline(true);
     for (const id of ["previous", "next"]) $button(id).disabled = !stave().exposures.length;
     showSteps($button("undo"), $button("redo"), stave(), given.mayEdit);
     showDock();
@@ -172,7 +186,6 @@ function begin(given: DeskDocument): void {
   }
 
   function showDock(): void {
-    for (const id of ["map-hint", "previous", "next"]) $(id).hidden = state.tab !== "mouths";
     room.dataset.word = wordAt(stave(), state.word)?.word.at.join(".") ?? "";
     dock.show();
   }
@@ -243,6 +256,7 @@ function begin(given: DeskDocument): void {
 
   // Beginning
 
+  keepLayout(room);
   state.perFrame = Math.min(24, Math.max(9, canvas.clientWidth / store.frames));
   showStave();
   requestAnimationFrame(() => requestAnimationFrame(() => performance.mark("first view")));

@@ -1,13 +1,20 @@
 // What is done to exposures: asked of the server, which knows the verbs.
 import type { Mirror } from "../lib/face/mirror.ts";
 import { sayDone } from "../lib/saying.ts";
+import { type Aim, aimOf, repeated, type Situation, toldOf } from "../lib/store/aims.ts";
 import { isDone } from "../lib/store/editor.ts";
 import { endOf, lifted, looped, type Piece, still } from "../lib/store/exposures.ts";
 import type { Drawing, Exposure, Span } from "../lib/types.ts";
+import type { Say } from "../lib/store/editor.ts";
 import { type Choosing, NO_RANGE, NONE_CHOSEN } from "./choosing.ts";
 import { likeliest, shapeAt } from "./likely.ts";
 import type { MouthMap } from "./mouthmap.ts";
 import type { Desk } from "./state.ts";
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+// So many drawings are gone through from the likeliest on.
+const LIKELY = 5;
 
 export interface DoingWith {
   choosing: Choosing;
@@ -16,6 +23,10 @@ export interface DoingWith {
   // What happens to the neighbours of what slides, and what goes along with it.
   border: () => string;
   along: () => string;
+  // How often something is repeated.
+  times: () => number;
+  // Says what was changed.
+  tell: Say;
 }
 
 export class Doing {
@@ -33,12 +44,39 @@ export class Doing {
     this.#choosing = others.choosing;
   }
 
-  get #pressed(): { at: number[] } | null {
-    return this.desk.state.chosen.length ? { at: this.#choosing.ordered } : null;
+  get #situation(): Situation {
+    const { state, store, transport, stave } = this.desk;
+    const last = this.#copied.at(-1);
+    return {
+      exposures: this.#choosing.exposures,
+      chosen: this.#choosing.ordered,
+      frame: state.frame,
+      frames: store.frames,
+      range: this.#choosing.range,
+      hold: stave().settings.hold,
+      playing: transport.player.playing,
+      filling: state.filling,
+      copied: last ? last[0] + last[1] : 0,
+      times: this.#with.times(),
+    };
   }
 
-  // Whether it was done; what: null where nothing is chosen.
-  async #ask(verb: string, what: object | null): Promise<boolean> {
+  // What a verb would change.
+  aim(what: Aim): Span[] {
+    return this.desk.given.mayEdit ? aimOf(what, this.#situation) : [];
+  }
+
+  get #pressed(): { at: number[] } | null {
+    return this.desk.state.chosen.length ? this.#those(this.aim("chosen")) : null;
+  }
+
+  // Exposures as they are seen here: elsewhere they may be others by now.
+  #those(spans: readonly Span[]): { at: number[]; long: number[] } {
+    return { at: spans.map(([first]) => first), long: spans.map(([first, end]) => end - first) };
+  }
+
+  // Whether it was done; what: null where nothing is chosen; spans: what it changes.
+  async #ask(verb: string, what: object | null, spans: readonly Span[]): Promise<boolean> {
     const { desk } = this;
     if (!what) {
       desk.say(NONE_CHOSEN);
@@ -46,52 +84,66 @@ export class Doing {
     }
     if (!desk.given.mayEdit) return false;
     const answer = await desk.edit(verb, what);
-    if (answer.notes?.length) sayDone(desk.say, answer.notes.join(" "));
+    const told = toldOf(spans, desk.state.startFrame, desk.transport.inView);
+    if (isDone(answer) && told) this.#with.tell(`${capital(desk.stave().undo)}: ${told}.`, () => desk.edit("undo"), "Undo", true);
     return isDone(answer);
   }
 
   // Ask, and choose what came of it, unless something else was chosen meanwhile.
-  async #askAndChoose(verb: string, what: object | null, frames: readonly number[], lead?: number, seek = false): Promise<void> {
+  async #askAndChoose(verb: string, what: object | null, spans: readonly Span[], frames: readonly number[], lead?: number, seek = false): Promise<void> {
     const asked = this.#choosing.times;
-    if (!(await this.#ask(verb, what)) || asked !== this.#choosing.times) return;
+    if (!(await this.#ask(verb, what, spans)) || asked !== this.#choosing.times) return;
     const now = still(this.#choosing.exposures, frames);
     this.#choosing.choose(now, lead ?? now.at(-1) ?? null, seek);
   }
 
-  // A drawing for the chosen exposures; with none chosen between in and out, or from the playhead on for a hold. While
-  // it plays, at the playhead.
+  // A drawing for the chosen exposures; with none chosen for the one at the playhead. While it plays, laid at the
+  // playhead; where it is to fill in to out, there.
   pick(drawing: string | undefined): void {
     const { state, transport, given } = this.desk;
     if (drawing === undefined) return;
     this.#brush = drawing;
-    if (transport.player.playing) this.tap();
-    else if (!state.chosen.length) this.lay(drawing);
-    else {
-      const here = this.#choosing.on(state.frame);
-      if (given.mayEdit && here && state.chosen.includes(here.frame)) this.#with.mirror.expect(drawing);
-      this.#ask("show", { at: this.#choosing.ordered, drawing });
-    }
+    if (state.filling) return this.#fillWith(drawing);
+    if (transport.player.playing) return this.tap();
+    const spans = this.aim("pick");
+    if (given.mayEdit && spans.some(([first, end]) => first <= state.frame && state.frame < end)) this.#with.mirror.expect(drawing);
+    this.#ask("show", spans.length ? { ...this.#those(spans), drawing } : null, spans);
   }
 
-  lay(drawing: string): void {
-    const { state, store } = this.desk;
-    const [first, end] = this.#choosing.range ?? [state.frame, Math.min(store.frames, state.frame + this.desk.stave().settings.hold)];
-    this.#askAndChoose("lay", { frame: first, pieces: [[0, end - first, drawing]] }, [first]);
+  // The next drawing that is picked fills in to out; asked for once more, none does.
+  fill(): void {
+    const { state } = this.desk;
+    if (!state.filling && !this.#choosing.range) return this.desk.say(NO_RANGE);
+    state.filling = !state.filling;
+    this.desk.showSelection();
+  }
+
+  #fillWith(drawing: string): void {
+    const [span] = this.aim("pick");
+    this.desk.state.filling = false;
+    if (!span) return this.desk.say(NO_RANGE);
+    this.#askAndChoose("lay", { frame: span[0], pieces: [[0, span[1] - span[0], drawing]] }, [span], [span[0]]);
   }
 
   // The drawing that was picked last, laid at the playhead, also while it plays.
   tap(): void {
-    const { state, store, given } = this.desk;
-    const drawing = this.#brush || this.#choosing.on(state.frame)?.drawing;
-    if (!given.mayEdit || drawing === undefined) return;
-    const frame = Math.min(state.frame, store.frames - 1);
-    this.#ask("lay", { frame, pieces: [[0, Math.min(this.desk.stave().settings.hold, store.frames - frame), drawing]] });
+    const drawing = this.#brush || this.#choosing.on(this.desk.state.frame)?.drawing;
+    const [span] = this.aim("tap");
+    if (!span || drawing === undefined) return;
+    this.#ask("lay", { frame: span[0], pieces: [[0, span[1] - span[0], drawing]] }, [span]);
   }
 
-  // The drawing that is the likeliest but so many.
-  likely(number: number): void {
-    const own = this.#choosing.lead ?? this.#choosing.on(this.desk.state.frame);
-    if (own) this.pick(this.ranked(own)[number - 1]?.name);
+  // The drawing that has a key on the map.
+  pickByKey(key: string): void {
+    this.pick(this.#with.map.byKey(key));
+  }
+
+  // The likeliest drawing; where that, or another of the likeliest, is shown already, the next likeliest.
+  likelier(): void {
+    const own = (this.desk.state.chosen.length ? this.#choosing.lead : undefined) ?? this.#choosing.on(this.desk.state.frame);
+    if (!own) return;
+    const ranked = this.ranked(own).slice(0, LIKELY);
+    this.pick(ranked[(ranked.findIndex((one) => one.name === own.drawing) + 1) % ranked.length]?.name);
   }
 
   // The drawings in the order they are likely for an exposure.
@@ -110,26 +162,25 @@ export class Doing {
 
   pin(): void {
     const { own } = this.#choosing;
-    if (own.length) this.#ask(own.every((one) => one.pinned) ? "free" : "keep", this.#pressed);
+    if (own.length) this.#ask(own.every((one) => one.pinned) ? "free" : "keep", this.#pressed, this.aim("chosen"));
     else this.desk.say(NONE_CHOSEN);
   }
 
   split(): void {
     const { frame } = this.desk.state;
-    this.#askAndChoose("split", { frame }, [frame]);
+    this.#askAndChoose("split", { frame }, this.aim("here"), [frame]);
   }
 
   merge(): void {
-    this.#askAndChoose("merge", this.#pressed, this.#choosing.ordered.slice(0, 1));
+    this.#askAndChoose("merge", this.#pressed, this.aim("chosen"), this.#choosing.ordered.slice(0, 1));
   }
 
   rest(): void {
-    this.#ask("rest", this.#pressed);
+    this.#ask("rest", this.#pressed, this.aim("chosen"));
   }
 
   nothing(): void {
-    if (this.desk.state.chosen.length) this.pick("");
-    else this.lay("");
+    this.pick("");
   }
 
   // along: "words" that are said there, or the "sound", go along.
@@ -137,8 +188,9 @@ export class Doing {
     const what = this.#pressed;
     const to = (this.desk.state.lead ?? 0) + by;
     const moved = what?.at.map((frame) => frame + by) ?? [];
-    if (along === "sound") this.#askAndChoose("slide sound", what && { ...what, by }, moved, to, true);
-    else this.#askAndChoose("slide", what && { ...what, by, border: this.#with.border(), words: along === "words" }, moved, to, true);
+    const spans = this.aim("chosen");
+    if (along === "sound") this.#askAndChoose("slide sound", what && { ...what, by }, spans, moved, to, true);
+    else this.#askAndChoose("slide", what && { ...what, by, border: this.#with.border(), words: along === "words" }, spans, moved, to, true);
   }
 
   // The beginning or the end of the chosen exposure, so many frames later.
@@ -152,14 +204,14 @@ export class Doing {
 
   // What begins on a frame begins on another; chosen is what begins on a third.
   seam(frame: number, to: number, chosen = to): void {
-    this.#askAndChoose("seam", { frame, to }, [chosen]);
+    this.#askAndChoose("seam", { frame, to }, [], [chosen]);
   }
 
   // Where the chosen exposure is to begin, and how long it is held.
   span(first: number, frames: number): void {
     const own = this.#choosing.lead;
     if (!own) return this.desk.say(NONE_CHOSEN);
-    this.#askAndChoose("span", { frame: own.frame, first, frames }, [first], first, true);
+    this.#askAndChoose("span", { frame: own.frame, first, frames }, [[first, first + frames]], [first], first, true);
   }
 
   copy(): void {
@@ -196,30 +248,29 @@ export class Doing {
   }
 
   #layPieces(frame: number, pieces: readonly Piece[], words: Span | null) {
-    this.#askAndChoose("lay", { frame, pieces, words }, pieces.map(([at]) => frame + at), frame);
+    const spans = pieces.map(([at, held]): Span => [frame + at, frame + at + held]);
+    this.#askAndChoose("lay", { frame, pieces, words }, spans, pieces.map(([at]) => frame + at), frame);
   }
 
   repeat(times: number): void {
-    const { own, range } = this.#choosing;
-    const last = own.at(-1);
-    const found = last ? [own[0].frame, endOf(last)] : range;
+    const found = repeated(this.#situation);
     if (!found) return this.desk.say("Select what to repeat, or set in and out (I, O).");
-    this.#ask("repeat", { frame: found[0], frames: found[1] - found[0], times });
+    this.#ask("repeat", { frame: found[0], frames: found[1] - found[0], times }, this.aim("repeat"));
   }
 
   // hold: the exposure before is held instead.
   remove(hold: boolean): void {
     const what = this.#pressed;
-    this.#askAndChoose("remove", what && { ...what, hold }, what?.at.slice(0, 1) ?? []);
+    this.#askAndChoose("remove", what && { ...what, hold }, this.aim("chosen"), what?.at.slice(0, 1) ?? []);
   }
 
   holdOn(): void {
     const { lead } = this.#choosing;
-    if (lead) this.#ask("hold on", { frame: lead.frame });
+    if (lead) this.#ask("hold on", { frame: lead.frame }, []);
   }
 
   // The seams on which the chosen exposures begin, eased over some frames; 0 cuts them.
   ease(frames: number): void {
-    this.#ask("ease", this.#pressed && { ...this.#pressed, frames });
+    this.#ask("ease", this.#pressed && { ...this.#pressed, frames }, this.aim("chosen"));
   }
 }

@@ -15,10 +15,15 @@ export function keysOf(page: DockPage, { nextCheck, toggleTake }: { nextCheck(st
     z: looks.zoomTo,
     d: (event) => words.nextDoubt(step(event)),
     w: () => words.here(),
+    // One thing after the other: what waits for a drawing, what is chosen, in and out.
     escape: () => {
-      Object.assign(state, nothingChosen());
+      if (state.filling) state.filling = false;
+      else if (state.chosen.length || state.word) Object.assign(state, nothingChosen());
+      else Object.assign(state, { in: null, out: null });
       page.showSelection();
+      transport.show();
     },
+    g: () => doing.fill(),
   };
 
   // With Alt arrows choose a neighbour of the drawing, or move the word.

@@ -32,6 +32,7 @@ export class MouthHands {
       tap: () => doing.tap(),
       paste: () => doing.paste(),
       loop: () => doing.loop(),
+      fill: () => doing.fill(),
       merge: () => doing.merge(),
       rest: () => doing.rest(),
       nothing: () => doing.nothing(),
@@ -50,6 +51,7 @@ export class MouthHands {
       y: () => choosing.group("same"),
       t: this.buttons.tap,
       e: this.buttons.nothing,
+      x: () => doing.likelier(),
     };
     this.#chosenKeys = {
       m: this.buttons.merge,
@@ -78,7 +80,7 @@ export class MouthHands {
 
   #keyAlone(event: KeyboardEvent, name: string): Action | undefined {
     const { state } = this.desk;
-    if (/^[1-9]$/.test(name)) return () => this.doing.likely(Number(name));
+    if (/^[1-9]$/.test(name)) return () => this.doing.pickByKey(name);
     if (name === "s" && !state.word) return this.buttons.split;
     if (name === "delete" && event.shiftKey && state.chosen.length) return this.buttons.hold;
     return this.#keys[event.key] ?? (state.chosen.length ? (this.#chosenKeys[event.key] ?? this.#chosenKeys[name]) : undefined);

@@ -1,6 +1,6 @@
 // The mouth map: a chart laid out by how the mouths look. Closed to open goes down, spread to rounded goes right.
 import { mouthPicture } from "../lib/face/mirror.ts";
-import { element, inside } from "../lib/page.ts";
+import { element } from "../lib/page.ts";
 import type { ChartDocument, Drawing } from "../lib/types.ts";
 
 // How far the jaw is open, at most, in each row.
@@ -16,17 +16,21 @@ function rows(drawings: readonly Drawing[]): Drawing[][] {
 interface Marked {
   name: string | undefined;
   enabled: boolean;
-  likely: readonly Drawing[];
+  likeliest: string | undefined;
 }
+
+// The first drawings of the map have keys, which stay with them as long as the chart is the same.
+const KEYS = "123456789";
 
 export class MouthMap {
   readonly place: HTMLElement;
   readonly pick: (drawing: string) => unknown;
   drawings: Drawing[] = [];
   #rows: Drawing[][] = [];
+  #keys = new Map<string, string>();
   #worn = "";
   #mood = "";
-  #marked: Marked = { name: undefined, enabled: false, likely: [] };
+  #marked: Marked = { name: undefined, enabled: false, likeliest: undefined };
 
   constructor(place: HTMLElement, pick: (drawing: string) => unknown) {
     this.place = place;
@@ -40,6 +44,7 @@ export class MouthMap {
     this.#worn = chart.mood;
     this.drawings = chart.drawings.filter((drawing) => drawing.mood === this.#mood);
     this.#rows = rows(this.drawings);
+    this.#keys = new Map(this.#rows.flat().slice(0, KEYS.length).map(({ name }, at) => [name, KEYS[at]]));
     this.place.replaceChildren(...(moods.length > 1 ? [this.#moods(chart, moods)] : []), ...this.#rows.map((band) => this.#row(band)));
   }
 
@@ -64,19 +69,23 @@ export class MouthMap {
   #button(drawing: Drawing): HTMLElement {
     const button = element("button", { type: "button", title: `${drawing.name}: ${drawing.meaning}`, draggable: true });
     button.dataset.drawing = drawing.name;
-    button.append(mouthPicture(drawing), element("kbd"), element("span", { textContent: drawing.label }));
+    button.append(mouthPicture(drawing), element("kbd", { textContent: this.#keys.get(drawing.name) ?? "" }), element("span", { textContent: drawing.label }), element("small", { textContent: drawing.letters }));
     button.addEventListener("click", () => this.pick(drawing.name));
     button.addEventListener("dragstart", (event) => event.dataTransfer?.setData("text/x-drawing", drawing.name));
     return button;
   }
 
-  // likely: the drawings, the likeliest first; the first nine have a key.
+  // The name of the drawing that has a key.
+  byKey(key: string): string | undefined {
+    return this.#rows.flat()[KEYS.indexOf(key)]?.name;
+  }
+
+  // Which is shown, and which is the likeliest for what is judged.
   mark(marked: Marked): void {
     this.#marked = marked;
-    const { name, enabled, likely } = marked;
-    const numbers = new Map(likely.slice(0, 9).map((drawing, i) => [drawing.name, String(i + 1)]));
+    const { name, enabled, likeliest } = marked;
     for (const button of this.place.querySelectorAll("button")) {
-      inside(button, "kbd").textContent = numbers.get(button.dataset.drawing ?? "") ?? "";
+      button.classList.toggle("likeliest", button.dataset.drawing === likeliest);
       button.setAttribute("aria-pressed", String(button.dataset.drawing === name));
       button.disabled = !enabled;
     }

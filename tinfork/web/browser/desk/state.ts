@@ -5,7 +5,7 @@ import type { SceneDocument, Store } from "../lib/store/store.ts";
 import type { Levels } from "../lib/time/peaks.ts";
 import { type TimeView, timeView } from "../lib/time/ruler.ts";
 import type { Transport } from "../lib/time/transport.ts";
-import type { Articulators, Check, Shown, Stave, StavePatch, Word, WordPlace } from "../lib/types.ts";
+import type { Articulators, Check, Shown, Span, Stave, StavePatch, Word, WordPlace } from "../lib/types.ts";
 import type { Compared } from "./takes.ts";
 
 export interface DeskDocument extends SceneDocument {
@@ -61,6 +61,10 @@ export interface DeskState extends TimeView {
   onion: boolean;
   drag: DeskDrag | null;
   over: number | null;
+  // Whether the next drawing that is picked fills in to out.
+  filling: boolean;
+  // What the verb under the pointer would change.
+  aim: readonly Span[];
   peaks: Map<string, Levels>;
 }
 
@@ -86,6 +90,8 @@ export function deskState(store: Store): DeskState {
     together: false,
     onion: false,
     over: null,
+    filling: false,
+    aim: [],
     peaks: new Map(),
   };
 }

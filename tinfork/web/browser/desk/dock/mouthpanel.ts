@@ -24,7 +24,11 @@ export const mouthPanel = (page: DockPage) =>
     times: "1",
     reach: "12",
     seen: [] as SeenRow[],
+    filling: false,
 
+    get fillingText() {
+      return String(this.filling);
+    },
     get noMouth() {
       return this.chosen === 0;
     },
@@ -53,7 +57,7 @@ export const mouthPanel = (page: DockPage) =>
 export function mouthNow(page: DockPage) {
   const { state } = page;
   const lead = leadOf(page);
-  return { chosen: state.chosen.length, pinned: Boolean(lead?.pinned), seen: state.tab === "list" ? seenRows(page) : [] };
+  return { filling: state.filling, chosen: state.chosen.length, pinned: Boolean(lead?.pinned), seen: state.tab === "list" ? seenRows(page) : [] };
 }
 
 const leadOf = ({ state, choosing }: DockPage): Exposure | undefined => (state.chosen.length ? choosing.lead : undefined);

@@ -1,6 +1,5 @@
 // What holds between in and out: a mood, settings, a stretch of its own, a copy for others.
 import { panel } from "../../lib/page.ts";
-import { sayDone } from "../../lib/saying.ts";
 import { isDone } from "../../lib/store/editor.ts";
 import { shownAt } from "../../lib/store/exposures.ts";
 import type { Span } from "../../lib/types.ts";
@@ -58,8 +57,7 @@ export const rangePanel = (page: DockPage) =>
       page.edit("drop stretch", { frame: this.bend.frame });
     },
     async copyTo() {
-      const answer = await this.inRange("copy to", { to: this.others.filter((one) => one.to).map((one) => one.id) });
-      if (answer.notes) sayDone(page.say, answer.notes.join(" "));
+      await this.inRange("copy to", { to: this.others.filter((one) => one.to).map((one) => one.id) });
     },
   });
 

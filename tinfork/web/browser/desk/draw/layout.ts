@@ -12,7 +12,7 @@ export const FOLDED = 34;
 export const SMALL = 3; // what is no wider is drawn plainly
 export const CROWDED = 0.5; // pixels of a frame; where it has no more, exposures share pixels and are drawn together
 const LEAST_WAVE = 54;
-const MOST_WAVE = 240;
+const MOST_WAVE = 420;
 const BESIDE_WAVE = NAME + WORDS + IPA + RIBBON + LABELS + 10;
 
 // Each stave's waveform is so high, and begins at tops; the last of tops is where the last stave ends.

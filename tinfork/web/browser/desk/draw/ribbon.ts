@@ -45,6 +45,7 @@ export function ribbon(draw: Drawing<DeskState>, stave: Stave, top: number, acti
   if (active && view.compared) differences(draw, stave, view.compared.exposures, top + RIBBON + LABELS - 3);
   for (const [first, frames, mood] of stave.moods) over(context, ink, x(first), x(first + frames), top + 2, mood);
   for (const [first, frames, own] of stave.passages) over(context, ink, x(first), x(first + frames), top + RIBBON - 3, `hold ${own.hold} · lead ${own.lead} · ${Math.round(own.detail * 100)}% crisp${own.step > 1 ? ` · on ${own.step}s` : ""}`);
+  if (active) for (const [first, end] of view.aim) outlined(draw, first, end, top);
   if (active && view.drag?.slide !== undefined) ghosts(draw, stave, view.drag.slide, top);
 }
 
@@ -113,6 +114,15 @@ function differences({ context, width, ink, view, x }: Drawing<DeskState>, stave
     const [own, theirs] = [stave.exposures, exposures].map((seen) => shownAt<Shown>(seen, frame)?.drawing);
     if (own !== theirs) context.fillRect(x(frame), y, Math.max(1, view.perFrame), 3);
   }
+}
+
+// What the verb under the pointer would change.
+function outlined({ context, ink, x }: Drawing<DeskState>, first: number, end: number, top: number) {
+  context.strokeStyle = ink.beet;
+  context.lineWidth = 2;
+  context.setLineDash([5, 3]);
+  context.strokeRect(x(first) + 1, top + 1, Math.max(2, x(end) - x(first) - 2), RIBBON + LABELS - 2);
+  context.setLineDash([]);
 }
 
 // What slides, where it would go.

@@ -1,5 +1,6 @@
 // Playing, stepping, looping and looking along time: what the views of time have in common.
 import { goHome } from "../focus.ts";
+import { searchable } from "../keywindow.ts";
 import { $, $dialog, $input, $select, targetOf } from "../page.ts";
 import { fpsOf, frameAt } from "../store/clock.ts";
 import { Player } from "./player.ts";
@@ -238,6 +239,7 @@ export class Transport {
 
   #listen() {
     const { pressed, speed, frameNumber, keys } = this.controls;
+    searchable(keys);
     pressed("play", () => this.toggle());
     pressed("step-back", () => this.go(this.view.frame - 1, true));
     pressed("step-on", () => this.go(this.view.frame + 1, true));
