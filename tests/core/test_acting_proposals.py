@@ -248,3 +248,17 @@ def test_blinks_are_proposed_at_one_to_sixty_a_minute(wished, alike):
         [own.frame for own in propose("lids", lane, long, range(len(long.phrases)), Wish(rate=rate))] for rate in wished
     )
     assert (one == other) == alike
+
+
+@pytest.mark.parametrize(("share", "goes"), [(0.48, True), (0.52, False)])
+def test_a_blink_goes_to_a_thought_within_half_of_the_mean_wait(share, goes):
+    """Of 16 a minute, thought of 1.05 times as often, less the time in which nobody blinks again."""
+    mean = 60 / 16 / 1.05 * FPS - (0.6 * FPS + 8)
+    alone = blinks_with()[0]
+    turn = alone + round(share * mean)
+    first = blink_frames(Speech((), (), 2_400, FPS), 16.0, 5, [turn], [])[0]
+    assert first == (turn if goes else alone)
+
+
+def test_sixteen_blinks_a_minute_are_usual():
+    assert Wish().rate == 16.0

@@ -165,6 +165,15 @@ def test_hum_has_two_of_the_mains_overtones(overtones, told):
     assert ("hum" in found(quiet + hum)) == told
 
 
+@pytest.mark.parametrize(("second", "told"), [(1.4e-5, False), (1.55e-5, True)])
+def test_an_overtone_stands_fifteen_dB_over_what_is_around_it(second, told):
+    """14.7 and 15.5 dB; the first of them stands 53 dB over it."""
+    quiet = blocks((-75.0, 150), (-20.0, 25), (-75.0, 50), (-20.0, 25), (-75.0, 50))
+    t = np.arange(len(quiet)) / 16_000
+    hum = 0.001 * np.sin(2 * np.pi * 50 * t) + second * np.sin(2 * np.pi * 100 * t)
+    assert ("hum" in found(quiet + hum)) == told
+
+
 def test_two_voices_are_told_and_one_is_not_in_the_first_five_minutes(monkeypatch):
     heard = []
 

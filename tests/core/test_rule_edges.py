@@ -90,6 +90,7 @@ def test_a_pin_is_for_the_sound_it_covers_most_of_and_for_none_it_only_touches()
     assert sound_of(Pin(8, 4, "open"), targets, FPS, 0) == 1
     assert sound_of(Pin(2, 8, "open"), targets, FPS, 0) == 0
     assert sound_of(Pin(14, 4, "open"), targets, FPS, 0) is None
+    assert sound_of(Pin(8, 4, "open"), [target(0, 0, 10), target(1, 10, 20)], FPS, 0) == 0  # of two alike the first
 
 
 def test_places_that_a_rule_changes_are_told_as_far_as_they_hang_together():
