@@ -366,6 +366,9 @@ def test_what_was_set_by_hand_goes_with_the_line_it_lies_on(ferry):
     by = -2 / 24
     assert ferry.edit(ferry.owner, "move line", at=[0, 0], by=by).status_code == 200
     assert purse() == [(own.frame - 2, own.frames)]
+    reads(ferry)  # What is heard elsewhere is no reason to move what a person set.
+    assert purse() == [(own.frame - 2, own.frames)]
+    assert ferry.edit(ferry.owner, "undo").status_code == 200
     assert ferry.edit(ferry.owner, "move line", at=[0, 0], by=-by, stay=True).status_code == 200
     assert purse() == [(own.frame - 2, own.frames)]
     for _ in range(2):

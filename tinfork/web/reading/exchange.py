@@ -19,7 +19,6 @@ from tinfork.web.script.languages import language_of
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.placing import placed_now
 from tinfork.web.staves.planning import scene_reading
-from tinfork.web.staves.travelling import along_with
 
 from .correcting import first_pronunciation
 from .merging import basis_of
@@ -104,10 +103,7 @@ def _bring_in(person: Person, stave: Stave, version: int, text: str) -> tuple[St
     about = stave.about or {"seconds": max(line.end for line in lines), "rate": 0}
     language = stave.scene.production.language
     reading = Reading(about["seconds"], about["rate"], language, lines, (), stave.lost_words)
-    before = stave.reading_value
-    along = along_with(stave, before.lines, reading.lines) if before else {}
-    stave = edits.change(person, stave, "bring in a reading", stave.parts_of(reading) | along)
-    return stave, [*notes, *stave.remarks]
+    return edits.change(person, stave, "bring in a reading", stave.parts_of(reading)), notes
 
 
 def _script_of(stave: Stave) -> list[tuple[exchange.Written, str]]:

@@ -13,7 +13,6 @@ from tinfork.web.productions.permissions import Person, check
 
 from .models import Stave
 from .planning import begin
-from .travelling import along_with
 
 
 def stave_for(person: Person, scene: Scene, character: Character) -> Stave:
@@ -28,8 +27,7 @@ def stave_for(person: Person, scene: Scene, character: Character) -> Stave:
 
 
 def take_reading(person: Person, stave: Stave, reading: Reading) -> Stave:
-    """Put a new reading, in the time of its sounds, in the place of the old, and plan around the pins, which go with
-    their words."""
+    """Put a new reading, in the time of its sounds, in the place of the old, and plan around the pins, which stay."""
     return merge_reading(person, stave, lambda now: reading)
 
 
@@ -43,7 +41,4 @@ def merge_reading(
 ) -> Stave:
     """Set a stave's reading to what becomes of the one it has now. batch: see tinfork.web.edits.actions.change."""
     stave = edits.locked(person, stave)
-    before = stave.reading_value
-    after = merge(before)
-    along = along_with(stave, before.lines, after.lines) if before else {}
-    return edits.change(person, stave, verb, stave.parts_of(after) | along, batch)
+    return edits.change(person, stave, verb, stave.parts_of(merge(stave.reading_value)), batch)
