@@ -326,6 +326,11 @@ def test_a_live_pass_marks_two_characters(scene):
     longer = next(m for m in moved["marks"] if m["id"] == second["id"])
     assert longer["end"] > second["end"] + 0.05
     assert longer["start"] == pytest.approx(second["start"], abs=1e-3)
+    # Dragged into another's row it is theirs, and stays where it was.
+    x, y = at(page, (first["start"] + first["end"]) / 2 * FPS, RULER + VOICE / 2)
+    given = changed(page, lambda: drags(page, (x, y), (x + 4, y + VOICE)))
+    theirs = next(m for m in given["marks"] if m["id"] == first["id"])
+    assert theirs == first | {"character": cast[1]["id"]}
 
 
 def test_voices_are_suggested_stretch_by_stretch_and_taken(demo):

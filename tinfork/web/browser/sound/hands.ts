@@ -6,6 +6,7 @@ import { markOf, type Room, type RoomDrag } from "./state.ts";
 import { type Spot, under } from "./tracks.ts";
 
 const LEAST_MARK = 0.08; // seconds
+const SHAKES = 12; // pixels
 
 export interface HandsPage extends Room {
   readonly canvas: HTMLCanvasElement;
@@ -30,7 +31,7 @@ export function pointerOn(page: HandsPage): void {
   // What is taken hold of at a spot.
   function begun(spot: Spot, more: boolean): RoomDrag | null {
     const { mark, voice, clip, track, seconds, frame } = spot;
-    if (mark && given.mayEdit) return { kind: "mark", mark: mark.id, part: spot.part === "start" || spot.part === "end" ? spot.part : "body", start: mark.start, end: mark.end, from: seconds };
+    if (mark && given.mayEdit) return { kind: "mark", mark: mark.id, part: spot.part === "start" || spot.part === "end" ? spot.part : "body", start: mark.start, end: mark.end, from: seconds, to: mark.character };
     if (voice && given.mayEdit) return { kind: "draw", who: voice, from: seconds, start: seconds, end: seconds };
     if (!clip || !track) {
       page.unselect();
@@ -54,7 +55,7 @@ export function pointerOn(page: HandsPage): void {
       return;
     }
     if (drag.kind === "draw") Object.assign(drag, { start: Math.max(0, Math.min(drag.from, spot.seconds)), end: Math.max(drag.from, spot.seconds) });
-    else if (drag.kind === "mark") moveMark(drag, spot.seconds - drag.from);
+    else if (drag.kind === "mark") moveMark(drag, spot);
     else {
       drag.by = limited(drag, spot.frame - drag.from);
       if (spot.track) drag.over = spot.track.id;
@@ -62,9 +63,13 @@ export function pointerOn(page: HandsPage): void {
     page.draw();
   });
 
-  function moveMark(drag: RoomDrag & { kind: "mark" }, by: number): void {
+  // In another's row it is theirs, and stays where it was unless it is moved farther than a hand shakes.
+  function moveMark(drag: RoomDrag & { kind: "mark" }, { seconds, voice }: Spot): void {
     const mark = markOf(view.sound, drag.mark);
     if (!mark) return;
+    if (drag.part === "body") drag.to = voice?.id ?? mark.character;
+    const far = (seconds - drag.from) * view.fps * view.perFrame;
+    const by = drag.to !== mark.character && Math.abs(far) < SHAKES ? 0 : seconds - drag.from;
     drag.start = drag.part === "end" ? mark.start : Math.max(0, mark.start + by);
     drag.end = drag.part === "start" ? mark.end : mark.end + by;
   }
@@ -84,8 +89,10 @@ export function pointerOn(page: HandsPage): void {
       else transport.go(frameAt(drag.from, view.fps), false);
     } else if (drag.kind === "mark") {
       const mark = markOf(view.sound, drag.mark);
-      if (mark && (mark.start !== drag.start || mark.end !== drag.end)) page.edit("mark", { mark: drag.mark, start: drag.start, end: drag.end });
-      else if (mark) live.choose(mark);
+      const moved = mark && (mark.start !== drag.start || mark.end !== drag.end);
+      if (moved) page.edit("mark", { mark: drag.mark, start: drag.start, end: drag.end });
+      if (mark && drag.to !== mark.character) page.edit("give-mark", { mark: drag.mark, character: drag.to });
+      else if (mark && !moved) live.choose(mark);
     } else if (drag.kind === "slide") {
       if (drag.by) page.edit("slide", { clips: [...drag.clips], by: drag.by, ripple: page.ripple() });
       if (drag.over && drag.over !== drag.track && drag.clips.size === 1) page.edit("move", { clip: drag.clip.id, track: drag.over });

@@ -22,13 +22,13 @@ export interface RoomDocument {
   mostBytes: number;
 }
 
-// A clip that slides, or one of whose edges moves, by so many frames; a mark that is drawn or moved, in seconds; or the
-// playhead.
+// A clip that slides, or one of whose edges moves, by so many frames; a mark that is drawn or moved, in seconds, and to
+// whom; or the playhead.
 export type RoomDrag =
   | { kind: "scrub" }
   | { kind: "slide" | "first" | "end"; clips: Set<number>; clip: Clip; from: number; by: number; track: number; over?: number }
   | { kind: "draw"; who: CastMember; from: number; start: number; end: number }
-  | { kind: "mark"; mark: number; part: "start" | "end" | "body"; start: number; end: number; from: number };
+  | { kind: "mark"; mark: number; part: "start" | "end" | "body"; start: number; end: number; from: number; to: number };
 
 // A stretch of speech that a voice is thought to be heard in: start, end, the voice's number.
 export type VoiceSpan = [number, number, number];

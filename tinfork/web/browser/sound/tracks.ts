@@ -101,7 +101,8 @@ function marks(draw: Draw) {
     const top = RULER + row * VOICE;
     context.fillStyle = ink.tin;
     context.fillRect(0, top + VOICE - 1, width, 0.5);
-    for (const mark of view.sound.marks.filter((m) => m.character === one.id)) {
+    const whose = (mark: Mark) => (drag?.kind === "mark" && drag.mark === mark.id ? drag.to : mark.character);
+    for (const mark of view.sound.marks.filter((m) => whose(m) === one.id)) {
       const { start, end } = drag?.kind === "mark" && drag.mark === mark.id ? drag : mark;
       bar(draw, start, end, top, one);
       if (view.mark === mark.id) {
