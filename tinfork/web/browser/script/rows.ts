@@ -20,13 +20,17 @@ export function complete(row: HTMLElement): void {
   if (doing) row.append(doing.content.cloneNode(true));
   for (const word of row.querySelectorAll<HTMLElement>(".word")) word.title = TITLES[word.classList[1]] ?? "How is this said?";
   inside(row, ".line-language").title = "Language: a code such as es; empty is the character's own";
-  for (const one of controlsOf(row)) one.tabIndex = one.name === "text" ? 0 : -1;
+  stops(row, false);
   const read = row.querySelector<HTMLElement>(".line-state a");
   if (read) read.title = "Where it begins, and how sure the reading is";
 }
 
-// One stop of the Tab key for each line; inside it, arrows.
-export const controlsOf = (row: Element): Field[] => [...row.querySelectorAll<Field>("input, select, button, a")].filter((one) => !one.disabled);
+// The Tab key stops once at each line, and at all that is in the one that has the focus; arrows lead there too.
+export function stops(row: Element, all: boolean): void {
+  for (const one of controlsOf(row)) one.tabIndex = all || one.name === "text" ? 0 : -1;
+}
+
+export const controlsOf = (row: Element): Field[] => [...row.querySelectorAll<Field>("input, textarea, select, button, a")].filter((one) => !one.disabled);
 
 // Where an arrow key leads from a control of a line: to the one beside it, or to the same of the line above or below.
 // In a field Left and Right lead out of it where the cursor is at its end, in a list Up and Down choose.
@@ -46,7 +50,7 @@ export function beside(field: Field, key: string): Field | null | undefined {
 }
 
 function atEnd(field: Field, step: number): boolean {
-  if (!field.matches("input")) return true;
+  if (!field.matches("input, textarea")) return true;
   return field.selectionStart === field.selectionEnd && field.selectionStart === (step < 0 ? 0 : field.value.length);
 }
 

@@ -1,11 +1,12 @@
 // The Script view: lines are kept as soon as they are left; keys say who speaks; a word opens on a click.
 import "../lib/cast.ts";
+import { searchable } from "../lib/keywindow.ts";
 import { $, $dialog, inside, libraries, targetOf } from "../lib/page.ts";
 import { sayIn } from "../lib/saying.ts";
 import { tellOfChange } from "../lib/store/editor.ts";
 import { Queue } from "../lib/store/queue.ts";
 import { aWhile, ask, sentenceOf } from "../lib/store/requests.ts";
-import { beside, complete, type Field, lineOf, placeOf } from "./rows.ts";
+import { beside, complete, type Field, lineOf, placeOf, stops } from "./rows.ts";
 import { WordWindow } from "./word.ts";
 
 const script = (): HTMLElement => $("script");
@@ -132,6 +133,7 @@ document.addEventListener("click", (event) => {
   const { reads, again, verb, valueBy, valueWord } = button.dataset;
   const line = lineOf(button);
   if (button.id === "next-unsettled") nextUnsettled();
+  else if (button.id === "help") $dialog("keys").showModal();
   else if (button.matches(".word")) open(button);
   else if (reads) read(reads === "all" ? { all: "1" } : {});
   else if (again) edit(JSON.parse(again) as Record<string, string>);
@@ -151,6 +153,17 @@ function nextUnsettled(): void {
   next?.focus();
 }
 
+document.addEventListener("focusin", (event) => {
+  const row = targetOf(event).closest("[data-line]");
+  for (const other of document.querySelectorAll("#script .line-open")) {
+    if (other === row) return;
+    other.classList.remove("line-open");
+    stops(other, false);
+  }
+  row?.classList.add("line-open");
+  if (row) stops(row, true);
+});
+
 document.addEventListener("keydown", (event) => {
   const target = targetOf(event) as Field;
   const line = lineOf(target);
@@ -166,6 +179,8 @@ document.addEventListener("keydown", (event) => {
     next.focus();
   } else if (event.key === "Enter" && target.name === "text" && line) {
     target.closest("[data-line]")?.nextElementSibling?.querySelector<HTMLElement>("[name=text]")?.focus();
+  } else if (event.key === "?" && !target.matches("input, textarea")) {
+    $dialog("keys").showModal();
   } else return;
   event.preventDefault();
 });
@@ -177,5 +192,6 @@ document.addEventListener("submit", (event) => {
   send(() => form.action, () => new FormData(form), "import");
 });
 
+searchable($dialog("keys"));
 document.body.addEventListener(`read-ended-${script().dataset.scene}`, () => refresh());
 dress();
