@@ -133,7 +133,7 @@ def test_what_is_changed_is_what_was_outlined_wherever_one_has_walked(track):
         expect(page.locator("#told")).to_contain_text(f"from {min(aim) + 1}")
         page.locator("#staves").focus()
         picked += 1
-    assert picked > 20
+    assert picked >= 10  # where in to out were to be filled, and are no more, nothing is
     undoes(page, before)
 
 
