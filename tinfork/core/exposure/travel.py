@@ -94,8 +94,12 @@ def gone_along(
     """Return things as they lie now that what was said there is heard elsewhere, each on the nearest frame; and those
     whose word is said no longer, which stay. lead: by how many frames a mouth comes before its sound."""
     kept, left = [], []
+    least, most = min((m.was[0] for m in moved), default=0.0), max((m.was[-1] for m in moved), default=0.0)
     for one in things:
         time = (one.frame + one.frames / 2 + lead) / fps
+        if not least <= time < most:  # Most of a long scene.
+            kept.append(one)
+            continue
         under = next((m for m in moved if m.source_id == one.source_id and m.was[0] <= time < m.was[-1]), None)
         if under is not None and under.now is None:
             left.append(one)
