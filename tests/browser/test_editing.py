@@ -135,6 +135,7 @@ def test_what_is_changed_is_what_was_outlined_wherever_one_has_walked(track):
         picked += 1
     assert picked >= 10  # where in to out were to be filled, and are no more, nothing is
     undoes(page, before)
+    expect(page.locator("#told")).to_be_hidden()
 
 
 def point(page, frame, below=0):

@@ -38,6 +38,7 @@ const CHOSEN_BY_HAND = /^(another drawing|put in|pin)$/;
 
 function begin(given: DeskDocument): void {
   const say = sayIn($("problem"));
+  const tell = sayIn($("told"));
   const store = new Store(given, { say, view: () => transport.inView, fills: true });
   const { fps } = store;
   const state = deskState(store);
@@ -61,6 +62,7 @@ function begin(given: DeskDocument): void {
     say,
     stave,
     async edit(verb: string, what: object = {}) {
+      tell(""); // Its Undo would take back another step.
       const answer = await store.edit(stave().id, verb, what);
       if (answer.notes?.length) sayDone(say, answer.notes.join(" "));
       return answer;
@@ -83,7 +85,7 @@ function begin(given: DeskDocument): void {
     border: () => dock.asked.border,
     along: () => dock.asked.along,
     times: () => Number.parseInt(dock.asked.times, 10) || 1,
-    tell: sayIn($("told")),
+    tell,
   });
   const mouths = new MouthHands(base, choosing, doing);
   const reading = (busy: boolean) => {
@@ -94,7 +96,7 @@ function begin(given: DeskDocument): void {
   const checking = checkingOf(base, checks, choosing);
   const looks = looksOf(base, { choosing, mirrors, activate });
   const takes = new Takes({ stave, say, changed: showTakes });
-  const history = new History({ url: given.historyUrl, backUrl: given.backUrl, say, changed: showDock, gone: () => store.lookAgain(), inLine: (work) => store.editor.inLine(work) });
+  const history = new History({ url: given.historyUrl, backUrl: given.backUrl, say, changed: showDock, gone: () => (tell(""), store.lookAgain()), inLine: (work) => store.editor.inLine(work) });
   const habits = new Habits({ stave, say, changed: showDock, open: () => open("habits") });
   const page: DockPage = { ...base, choosing, doing, mouths, words, takes, history, habits, looks, checking, activate };
   const dock = dockOf(page);
@@ -203,7 +205,10 @@ function begin(given: DeskDocument): void {
     if (change.kind === "stave") staveChanged(change.before, change.now);
     else if (change.kind === "sound") soundChanged();
     else if (change.kind === "acting") transport.show();
-    else if (change.kind === "elsewhere") sayDone(say, change.sentence);
+    else if (change.kind === "elsewhere") {
+      tell("");
+      sayDone(say, change.sentence);
+    }
     else if (change.kind === "busy") room.dataset.busy = change.busy ? "yes" : "no";
     else if (change.kind === "filled") room.dataset.whole = change.whole ? "yes" : "no";
     else if (change.kind === "edited" && change.done && CHOSEN_BY_HAND.test(change.patch.undo)) habits.later();
