@@ -1,7 +1,7 @@
 // Choosing exposures, picking them up, and what is seen while a seam is dragged.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { likeliest, shapeAt } from "../../tinfork/web/browser/desk/likely.ts";
+import { likeliest, nextLikely, shapeAt } from "../../tinfork/web/browser/desk/likely.ts";
 import { fromTo, lifted, looped, placeAt, showing, still, toggled, within, withSeam } from "../../tinfork/web/browser/lib/store/exposures.ts";
 
 const track = [[0, 4, "rest"], [4, 2, "press"], [6, 4, "open"], [10, 3, "press"], [13, 3, "rest"]].map(([frame, frames, drawing]) => ({ frame, frames, drawing }));
@@ -36,6 +36,13 @@ test("a dragged seam is seen as it would be", () => {
   assert.deepEqual(rows(withSeam(track, 6, 7)), ["0+4 rest", "4+3 press", "7+3 open", "10+3 press", "13+3 rest"]);
   assert.deepEqual(rows(withSeam(track, 6, 3)), ["0+3 rest", "3+7 open", "10+3 press", "13+3 rest"]);
   assert.deepEqual(rows(withSeam(track, 6, 11)), ["0+4 rest", "4+7 press", "11+2 press", "13+3 rest"]);
+});
+
+test("asked for once more, the five likeliest drawings come one after the other, and then the first again", () => {
+  const ranked = ["a", "b", "c", "d", "e", "f"].map((name) => ({ name }));
+  const next = (shown) => nextLikely(ranked, shown)?.name;
+  assert.deepEqual(["z", "a", "d", "e", "f"].map(next), ["a", "b", "e", "a", "a"]);
+  assert.equal(nextLikely([], "a"), undefined);
 });
 
 test("the likeliest drawing looks like the sound that is heard", () => {

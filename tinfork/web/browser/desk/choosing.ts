@@ -45,6 +45,12 @@ export class Choosing {
     return this.on(this.desk.state.lead);
   }
 
+  // What a drawing is for: that, or what is seen at the playhead.
+  get judged(): Exposure | undefined {
+    const { chosen, frame } = this.desk.state;
+    return (chosen.length ? this.lead : undefined) ?? this.on(frame);
+  }
+
   get ordered(): number[] {
     return this.desk.state.chosen.toSorted((a, b) => a - b);
   }

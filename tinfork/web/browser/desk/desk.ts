@@ -5,7 +5,6 @@ import { Reel } from "../lib/reel.ts";
 import { sayDone, sayIn, showSteps } from "../lib/saying.ts";
 import { frameAt } from "../lib/store/clock.ts";
 import { sayWhatWasDone } from "../lib/store/editor.ts";
-import { shownAt } from "../lib/store/exposures.ts";
 import { sentenceOf } from "../lib/store/requests.ts";
 import { type Change, Store } from "../lib/store/store.ts";
 import { Miniature } from "../lib/time/miniature.ts";
@@ -96,7 +95,11 @@ function begin(given: DeskDocument): void {
   const checking = checkingOf(base, checks, choosing);
   const looks = looksOf(base, { choosing, mirrors, activate });
   const takes = new Takes({ stave, say, changed: showTakes });
-  const history = new History({ url: given.historyUrl, backUrl: given.backUrl, say, changed: showDock, gone: () => (tell(""), store.lookAgain()), inLine: (work) => store.editor.inLine(work) });
+  const gone = () => {
+    tell("");
+    return store.lookAgain();
+  };
+  const history = new History({ url: given.historyUrl, backUrl: given.backUrl, say, changed: showDock, gone, inLine: (work) => store.editor.inLine(work) });
   const habits = new Habits({ stave, say, changed: showDock, open: () => open("habits") });
   const page: DockPage = { ...base, choosing, doing, mouths, words, takes, history, habits, looks, checking, activate };
   const dock = dockOf(page);
@@ -162,7 +165,7 @@ function begin(given: DeskDocument): void {
     const lead = state.chosen.length ? choosing.lead : undefined;
     room.dataset.selected = lead ? String(lead.frame) : "";
     room.dataset.chosen = state.chosen.join(" ");
-    const judged = lead ?? shownAt(stave().exposures, state.frame);
+    const { judged } = choosing;
     map.mark({ name: lead?.drawing, enabled: given.mayEdit, likeliest: judged && doing.ranked(judged)[0]?.name });
     outline(true);
     for (const id of ["previous", "next"]) $button(id).disabled = !stave().exposures.length;

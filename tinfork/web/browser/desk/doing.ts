@@ -7,14 +7,11 @@ import { endOf, lifted, looped, type Piece, still } from "../lib/store/exposures
 import type { Drawing, Exposure, Span } from "../lib/types.ts";
 import type { Say } from "../lib/store/editor.ts";
 import { type Choosing, NO_RANGE, NONE_CHOSEN } from "./choosing.ts";
-import { likeliest, shapeAt } from "./likely.ts";
+import { likeliest, nextLikely, shapeAt } from "./likely.ts";
 import type { MouthMap } from "./mouthmap.ts";
 import type { Desk } from "./state.ts";
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
-
-// So many drawings are gone through from the likeliest on.
-const LIKELY = 5;
 
 export interface DoingWith {
   choosing: Choosing;
@@ -138,12 +135,9 @@ export class Doing {
     this.pick(this.#with.map.byKey(key));
   }
 
-  // The likeliest drawing; where that, or another of the likeliest, is shown already, the next likeliest.
   likelier(): void {
-    const own = (this.desk.state.chosen.length ? this.#choosing.lead : undefined) ?? this.#choosing.on(this.desk.state.frame);
-    if (!own) return;
-    const ranked = this.ranked(own).slice(0, LIKELY);
-    this.pick(ranked[(ranked.findIndex((one) => one.name === own.drawing) + 1) % ranked.length]?.name);
+    const own = this.#choosing.judged;
+    if (own) this.pick(nextLikely(this.ranked(own), own.drawing)?.name);
   }
 
   // The drawings in the order they are likely for an exposure.

@@ -18,6 +18,15 @@ export function shapeAt(stave: Pick<Stave, "lines" | "aims">, frame: number, fps
   return REST;
 }
 
+// So many drawings are gone through from the likeliest on.
+const LIKELY = 5;
+
+// The likeliest of ranked drawings; where that, or another of the likeliest, is shown already, the next likeliest.
+export function nextLikely(ranked: readonly Drawing[], shown: string): Drawing | undefined {
+  const likely = ranked.slice(0, LIKELY);
+  return likely[(likely.findIndex((one) => one.name === shown) + 1) % likely.length];
+}
+
 // The drawings, the likeliest first. place: what is aimed at; weights: how much each articulator is seen.
 export function likeliest(drawings: readonly Drawing[], place: Articulators, weights: Record<string, number>): Drawing[] {
   const seen = (drawing: Drawing, name: string) => (drawing as unknown as Articulators)[name];

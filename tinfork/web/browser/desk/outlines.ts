@@ -16,8 +16,9 @@ interface Told {
 
 // room: where the controls are, each with the name of its aim. What comes back looks again, as something else was chosen
 // (again), or the playhead moved.
-export function outlinesIn(room: HTMLElement, { state, transport, draw }: Pick<Desk, "state" | "transport" | "draw">, { aim, choosing, hint }: Told): (again?: boolean) => void {
+export function outlinesIn(room: HTMLElement, { state, transport, canvas, draw }: Pick<Desk, "state" | "transport" | "canvas" | "draw">, { aim, choosing, hint }: Told): (again?: boolean) => void {
   let under: Element | null = null;
+  canvas.dataset.outlined = "[]"; // For whoever cannot see the picture.
 
   const controlOf = (event: Event) => targetOf(event).closest("[data-aim]");
 
@@ -36,6 +37,7 @@ export function outlinesIn(room: HTMLElement, { state, transport, draw }: Pick<D
     const same = String(now) === String(state.aim);
     if (same && !again) return;
     state.aim = now;
+    canvas.dataset.outlined = JSON.stringify(now);
     hint.textContent = hintNow();
     if (!same) draw();
   }

@@ -21,7 +21,6 @@ export function drawStaves(canvas: HTMLCanvasElement, view: DeskState, fps: numb
   // Where things lie, for whoever cannot see the picture.
   const places = { left: view.left, perFrame: view.perFrame, line: words + 6, words: words + 22, sounds: words + WORDS + 9, ribbon: words + WORDS + IPA + 30 };
   for (const [name, place] of Object.entries(places)) canvas.dataset[name] = String(place);
-  canvas.dataset.outlined = JSON.stringify(view.aim);
 }
 
 // Where what is being dragged would go: its edges, and by how many frames it moves. times and by in seconds.
