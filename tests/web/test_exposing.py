@@ -475,3 +475,17 @@ def test_a_mood_reaches_a_stretch_of_its_own_and_a_passage_that_is_brought_back(
     planned = {e.drawing for e in track if first <= e.frame < end}
     assert {f"happy · {name}" for name in planned & has} <= set(shown(ferry.fresh)[first:end])
     assert not planned & has & set(shown(ferry.fresh)[first:end])
+
+
+def test_what_the_page_shows_is_what_is_chosen_in_moods_and_beside_stretches(ferry, two_moods):
+    """Every exposure as the page has it, where a mood and a stretch of its own meet: none is said to be another."""
+    track = ferry.track
+    first, end = track[2].frame + 1, track[6].end
+    done(ferry.edit(ferry.owner, "mood", frame=first, frames=end - first, mood="happy"))
+    done(ferry.edit(ferry.owner, "stretch", frame=track[4].frame + 1, frames=7))
+    page = ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/").json()["exposures"]
+    for one in page:
+        answer = ferry.edit(ferry.owner, "keep", at=[one["frame"]], long=[one["frames"]])
+        assert "another by now" not in answer.json().get("problem", ""), one
+        if ferry.fresh.steps["undo"] == "pin":
+            done(ferry.edit(ferry.owner, "undo"))

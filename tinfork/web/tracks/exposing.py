@@ -25,7 +25,7 @@ from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import mouths_of
 from tinfork.web.staves.placing import Placed, placed_now
 from tinfork.web.staves.planning import meeting, plan_in_view
-from tinfork.web.staves.seeing import lane, seen
+from tinfork.web.staves.seeing import covered, lane, seen
 
 MOST_TIMES = 100
 
@@ -80,10 +80,10 @@ class Lane:
         """TrackError where an exposure is another than when it was chosen: what is changed is what was looked at."""
         if chosen.long and len(chosen.long) != len(chosen.at):
             raise TrackError("For some of what you chose it is not said how long it is; choose again.")
+        track = self.track if self.stretch is not None else covered(self.placed, self.track)
         for frame, long in zip(chosen.at, chosen.long, strict=False):
-            own = self.track[verbs.place_on(self.track, frame)]
-            cut = any(span.start < own.end and own.frame < span.stop for span in self._stretches)
-            if not cut and (own.frame, own.frames) != (frame, long):
+            own = track[verbs.place_on(track, frame)]
+            if (own.frame, own.frames) != (frame, long):
                 raise TrackError(
                     "What you chose is another by now, and was left as it is. Look at it, and choose again."
                 )
