@@ -1,8 +1,8 @@
-"""Names of files that every file system takes."""
+"""Names of files that every file system takes, and things named in a sentence."""
 
 import re
 import unicodedata
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from .errors import HandoverError
@@ -17,6 +17,16 @@ def file_stem(name: str) -> str:
     """Return a name any file system takes: ASCII letters, digits, - and _; never empty."""
     ascii_name = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
     return re.sub(r"[^A-Za-z0-9]+", "_", ascii_name).strip("_")[:MOST_LETTERS] or "character"
+
+
+def some_of(things: Sequence[str], most: int) -> str:
+    """Return the first of some things in words, and how many more there are.
+
+    >>> some_of(["a", "b", "c"], 2), some_of(["a", "b"], 2)
+    ('a, b and 1 more', 'a, b')
+    """
+    more = f" and {len(things) - most} more" if len(things) > most else ""
+    return ", ".join(things[:most]) + more
 
 
 def stems(names: Iterable[str]) -> dict[str, str]:

@@ -8,6 +8,7 @@ from django.db import transaction
 
 from tinfork.core.errors import ReadingError
 from tinfork.core.formats import ctm, exchange_csv, exchange_json, exchange_vtt
+from tinfork.core.naming import some_of
 from tinfork.core.script.lines import Cue
 from tinfork.core.speech import exchange
 from tinfork.core.speech.anchors import to_source
@@ -94,9 +95,8 @@ def _bring_in(person: Person, stave: Stave, version: int, text: str) -> tuple[St
     if not lines:
         raise ReadingError("None of this file's words stands in the lines of this character; nothing was changed.")
     if strange:
-        shown = ", ".join(f"“{word}”" for word in strange[:_MOST_QUOTED])
-        more = f" and {len(strange) - _MOST_QUOTED} more" if len(strange) > _MOST_QUOTED else ""
-        notes.append(f"Not in the script, and left out: {shown}{more}.")
+        shown = some_of([f"“{word}”" for word in strange], _MOST_QUOTED)
+        notes.append(f"Not in the script, and left out: {shown}.")
     basis = {line.id: own for line, own in written}
     placed = placed_now(stave)
     lines = to_source([replace(line, basis=basis[line.id]) for line in lines], placed.clips, placed.fps)

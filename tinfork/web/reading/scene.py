@@ -4,6 +4,7 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from tinfork.core.errors import ScriptError
+from tinfork.core.naming import some_of
 from tinfork.core.script import marks
 from tinfork.core.script.casting import SoundToRead, cast_lines, own_clips, unwritten
 from tinfork.core.script.lines import ScriptLine
@@ -65,8 +66,7 @@ def name_marked(person: Person, scene: Scene, batch: int | None = None) -> list[
 
 def _quoted(lines: Sequence[ScriptLine]) -> str:
     """Some lines by their first words."""
-    shown = ", ".join(f"“{line.text[:30]}”" for line in lines[:_MOST_QUOTED])
-    return shown + (f" and {len(lines) - _MOST_QUOTED} more." if len(lines) > _MOST_QUOTED else ".")
+    return some_of([f"“{line.text[:30]}”" for line in lines], _MOST_QUOTED) + "."
 
 
 @dataclass(frozen=True)

@@ -4,13 +4,15 @@ from collections.abc import Iterable
 from typing import Any
 
 from tinfork.core.exposure.travel import gone_along, moved_between
+from tinfork.core.naming import some_of
 from tinfork.core.sound.anchors import spans_of
 from tinfork.core.speech.reading import Line
 
 from .models import Stave
 from .placing import placed_now
 
-_MOST_NAMED = 8
+MOST_NAMED = 8
+"""So many frames are named in a sentence."""
 
 
 def along_with(stave: Stave, before: Iterable[Line], after: Iterable[Line]) -> dict[str, Any]:
@@ -42,5 +44,4 @@ def _left(stave: Stave, left: Iterable[Any]) -> str:
     spans = [span for span in spans_of(list(left), placed.clips, placed.frames) if span is not None]
     frames = [str(span.start + stave.scene.start_frame) for span in spans]
     many = "1 mouth that you set stays" if len(frames) == 1 else f"{len(frames)} mouths that you set stay"
-    more = f" and {len(frames) - _MOST_NAMED} more" if len(frames) > _MOST_NAMED else ""
-    return f"{many} where no such word is said any more: {', '.join(frames[:_MOST_NAMED])}{more}."
+    return f"{many} where no such word is said any more: {some_of(frames, MOST_NAMED)}."

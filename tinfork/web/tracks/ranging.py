@@ -15,6 +15,7 @@ from tinfork.core.exposure.pins import set_pins
 from tinfork.core.exposure.ranges import AnchoredIntent, AnchoredMood, AnchoredSettings, AnchoredStretch, Bend
 from tinfork.core.exposure.track import NOTHING, Pin, Settings
 from tinfork.core.exposure.verbs import Piece
+from tinfork.core.naming import some_of
 from tinfork.core.sound.anchors import SCENE
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
@@ -23,8 +24,7 @@ from tinfork.web.staves.mouths import Mouths, charts_to_lend, mouths_of, mouths_
 from tinfork.web.staves.placing import Placed, placed_now
 from tinfork.web.staves.planning import plan_in_view
 from tinfork.web.staves.seeing import covered, lane
-
-_MOST_NAMED = 8
+from tinfork.web.staves.travelling import MOST_NAMED
 
 
 @transaction.atomic
@@ -97,9 +97,8 @@ def _stretches_in_mood(
 def _lacking(stave: Stave, pins: Sequence[Pin]) -> str:
     """Which drawings that were set by hand have nothing in a mood, and where they are."""
     names = ", ".join(f"“{name}”" for name in dict.fromkeys(pin.drawing for pin in pins))
-    frames = ", ".join(str(pin.frame + stave.scene.start_frame) for pin in pins[:_MOST_NAMED])
-    more = f" and {len(pins) - _MOST_NAMED} more" if len(pins) > _MOST_NAMED else ""
-    return f"It has nothing for {names}: what you set stays as it is on frame {frames}{more}."
+    frames = some_of([str(pin.frame + stave.scene.start_frame) for pin in pins], MOST_NAMED)
+    return f"It has nothing for {names}: what you set stays as it is on frame {frames}."
 
 
 def set_passage(
