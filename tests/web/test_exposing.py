@@ -10,6 +10,7 @@ from tests.web.test_correcting import reads
 from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.web.charts import actions as charts
+from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.productions.actions import create_character
 from tinfork.web.productions.models import Production
 from tinfork.web.script.actions import script_of
@@ -475,6 +476,50 @@ def test_a_mood_reaches_a_stretch_of_its_own_and_a_passage_that_is_brought_back(
     planned = {e.drawing for e in track if first <= e.frame < end}
     assert {f"happy · {name}" for name in planned & has} <= set(shown(ferry.fresh)[first:end])
     assert not planned & has & set(shown(ferry.fresh)[first:end])
+
+
+def test_the_mood_a_character_is_put_into_reaches_what_was_set_by_hand(ferry, two_moods):
+    track = ferry.track
+    hand = {track[2].frame: "open", track[3].frame: "purse", track[4].frame: "", track[6].frame: "ajar"}
+    for frame, drawing in hand.items():
+        done(ferry.edit(ferry.owner, "show", at=[frame], drawing=drawing))
+    for name in ("open", "ajar"):  # The name it is pinned by is one it had before.
+        charts.change_drawing(ferry.owner, two_moods.drawings.get(name=name, mood=NEUTRAL), {"name": f"my {name}"})
+        charts.change_drawing(ferry.owner, two_moods.drawings.get(name=name, mood="happy"), {"name": f"my {name}"})
+    own = track[6]
+    done(ferry.edit(ferry.owner, "mood", frame=own.frame, frames=own.frames, mood="neutral"))
+    wear = {"do": "wear", "character": ferry.stave.character_id, "mood": "happy"}
+    told = ferry.client(ferry.owner).post(f"/charts/{two_moods.pk}/change", wear, follow=True).content.decode()
+    number = track[3].frame + ferry.scene.start_frame
+    assert f"It has nothing for “purse”: what you set stays as it is on frame {number}." in told
+
+    def by_hand():
+        after = {e.frame: e.drawing for e in ferry.track}
+        return [after[frame] for frame in hand]
+
+    assert by_hand() == ["happy · my open", "purse", "", "my ajar"]  # The last lies in a range of another mood.
+    charts.wear(ferry.owner, ferry.stave.character, two_moods)
+    assert by_hand() == ["my open", "purse", "", "my ajar"]
+    charts.wear(ferry.owner, ferry.stave.character, two_moods, "happy")
+    done(ferry.edit(ferry.owner, "undo"))
+    assert by_hand() == ["my open", "purse", "", "my ajar"]
+
+
+def test_what_was_set_by_hand_is_shown_by_shape_in_a_mood_of_another_chart_and_comes_back(ferry, two_moods):
+    frame = ferry.track[2].frame
+    other = charts.create_chart(ferry.owner, ferry.scene.production, "Tar")
+    charts.draw(ferry.owner, other, STYLES["tar"], NEUTRAL)
+    charts.draw(ferry.owner, other, STYLES["tar"], "Happy")
+    for one in (*two_moods.drawings.all(), *other.drawings.all()):
+        charts.change_drawing(ferry.owner, one, {"name": f"{one.name} {one.chart}"})
+    ChartDrawing.objects.update(formerly=[])
+    charts.wear(ferry.owner, ferry.stave.character, two_moods, "happy")
+    done(ferry.edit(ferry.owner, "show", at=[frame], drawing="happy · open Paper"))
+    shown = []
+    for chart, mood in ((other, "happy"), (other, NEUTRAL), (two_moods, "happy")):
+        charts.wear(ferry.owner, ferry.stave.character, chart, mood)
+        shown.append({e.frame: e.drawing for e in ferry.track}[frame])
+    assert shown == ["happy · open Tar", "open Tar", "happy · open Paper"]
 
 
 def test_what_the_page_shows_is_what_is_chosen_in_moods_and_beside_stretches(ferry, two_moods):

@@ -38,12 +38,12 @@ MOST_DRAWINGS = MAX_DRAWINGS * 4
 _LIES = {"x": (-20_000.0, 40_000.0), "y": (-20_000.0, 40_000.0), "turn": (-180.0, 180.0), "scale": (1e-4, 100.0)}
 _MOST_BYTES = 400_000_000
 Upload: TypeAlias = "UploadedFile[Any]"
-_chart_changed: list[Callable[[Character], None]] = []
+_chart_changed: list[Callable[[Person, Character], list[str]]] = []
 _users: list[Callable[[ChartDrawing], list[str]]] = []
 
 
-def follow(told: Callable[[Character], None]) -> None:
-    """Be told whenever a character gets another chart."""
+def follow(told: Callable[[Person, Character], list[str]]) -> None:
+    """Be told whenever somebody gives a character another chart or mood; told: returns what there is to say of it."""
     _chart_changed.append(told)
 
 
@@ -313,9 +313,9 @@ def move(person: Person, drawing: ChartDrawing, by: int) -> None:
 
 
 @transaction.atomic
-def wear(person: Person, character: Character, chart: MouthChart | None, mood: str = NEUTRAL) -> None:
+def wear(person: Person, character: Character, chart: MouthChart | None, mood: str = NEUTRAL) -> list[str]:
     """Let a character speak with a chart in one of its moods, or with None for the built-in face's mouths. Drawings
-    change, no timing."""
+    change, no timing. Returns what there is to say of it, in sentences."""
     check(person, character.production, "edit")
     hold(character.production)
     if chart is None:
@@ -331,8 +331,7 @@ def wear(person: Person, character: Character, chart: MouthChart | None, mood: s
         if mood not in moods | {NEUTRAL}:
             raise ChartError(f"This chart has no drawing in the mood “{mood[:40]}”.")
         Worn.objects.update_or_create(character=character, defaults={"chart": chart, "mood": mood})
-    for told in _chart_changed:
-        told(character)
+    return [sentence for told in _chart_changed for sentence in told(person, character)]
 
 
 def _check_to_wear(person: Person, character: Character, chart: MouthChart) -> None:

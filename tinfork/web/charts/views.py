@@ -177,7 +177,9 @@ def _wear(request: HttpRequest, found: MouthChart) -> None:
         Character.objects.select_related("production"), pk=natural(request.POST.get("character")) or 0
     )
     takes = request.POST["do"] == "wear"
-    actions.wear(request.user, who, found if takes else None, clean(request.POST.get("mood", "")) or NEUTRAL)
+    mood = clean(request.POST.get("mood", "")) or NEUTRAL
+    for told in actions.wear(request.user, who, found if takes else None, mood):
+        messages.info(request, told)
 
 
 def _copy(request: HttpRequest, found: MouthChart) -> MouthChart:

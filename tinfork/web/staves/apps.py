@@ -11,4 +11,4 @@ class StavesConfig(AppConfig):
     def ready(self) -> None:
         """Hear of changes."""
         # Only once all models are there.
-        from . import planning  # noqa: F401, PLC0415
+        from . import dressing, planning  # noqa: F401, PLC0415

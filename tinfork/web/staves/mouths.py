@@ -133,10 +133,15 @@ class Mouths:
         """Return the drawing an exposure shows now: in the mood the character is in, or in the mood or chart of a
         range, unless a person chose it."""
         if exposure.drawing == NOTHING or (exposure.pinned and exposure.chosen):
-            return self.pin_seen_as(exposure.drawing)
+            return self._chosen_seen_as(exposure.drawing, ranged)
         known = exposure.drawing in self._planned or not self.has(exposure.drawing)
         name = self._planned_seen_as(exposure.drawing) if known else self.pin_seen_as(exposure.drawing)
         return self._instead(ranged).get(name, name)
+
+    def _chosen_seen_as(self, name: str, ranged: AnchoredMood | None) -> str:
+        """What was chosen by hand as it is, and what stands in for one that is gone in the mood that holds."""
+        now = self.pin_seen_as(name)
+        return now if self.has(name) else self._instead(ranged).get(now, now)
 
     def shows_two_as_one(self, ranges: Iterable[AnchoredMood]) -> bool:
         """Return whether two drawings of the basis are shown as one: now, or in the mood or chart of a range."""
@@ -163,6 +168,7 @@ class Mouths:
     def chosen_as(self, name: str, ranged: AnchoredMood | None) -> str:
         """Return the drawing that stands for one that was chosen by hand, in the mood or chart that is now decided for
         it; one that is kept for hands stays."""
+        name = self._now[name] if name in self._formerly else name
         instead, one = self._instead(ranged), self.names.get(name)
         if name in instead or one is None or one.is_usual or (one.drawing and one.drawing.special):
             return instead.get(name, name)
@@ -175,6 +181,7 @@ class Mouths:
     def lacks(self, name: str, ranged: AnchoredMood | None) -> bool:
         """Return whether nothing in the mood or chart of a range stands for a drawing that was chosen by hand, so that
         it stays as it is; not where none is asked for, nor for what is kept for hands or is of that mood."""
+        name = self._now[name] if name in self._formerly else name
         one = self.names.get(name)
         if ranged is None or one is None or (one.drawing and one.drawing.special) or name in self._instead(ranged):
             return False
@@ -235,8 +242,19 @@ class Mouths:
         return self.by_shape(self.place_of(name))
 
     def place_of(self, name: str) -> Articulation:
-        """Return where a drawing lies, in articulator space."""
-        return self._places.get(name) or SHAPES["rest"].place
+        """Return where a drawing lies, in articulator space; one of a chart that is worn no more lies where it lay
+        there."""
+        if name not in self._places:
+            self._places[name] = self._place_elsewhere(name) or SHAPES["rest"].place
+        return self._places[name]
+
+    def _place_elsewhere(self, name: str) -> Articulation | None:
+        """Where a drawing of a name lies in another chart that the character could have spoken with, the newest
+        first."""
+        production = self.character.production_id
+        near = Q(chart__production=production) | Q(chart__owner__membership__production=production)
+        alike = ChartDrawing.everything.filter(near, name__in=(name, name.split(" · ", 1)[-1])).order_by("-chart", "-pk")
+        return next((one.articulation for one in alike.defer(*ChartDrawing.LARGE) if one.called == name), None)
 
     def in_basis(self, exposures: Iterable[Exposure]) -> list[Exposure]:
         """Return exposures with the names of the basis, as the planner knows them."""
@@ -386,16 +404,6 @@ def drawings_gone(stave: Stave, pins: Sequence[Pin]) -> list[dict[str, Any]]:
     ]
 
 
-def _follow_chart(character: Character) -> None:
-    """Another chart is worn: what rests all through is planned with it; the rest keeps its timing."""
-    for stave in Stave.objects.select_for_update(of=("self",)).filter(character=character):
-        if not stave.has_mouths:
-            stave.basis = basis_now(character)
-            stave.cells = b""
-        stave.version += 1
-        stave.save()
-
-
 def _uses(drawing: ChartDrawing) -> list[str]:
     """Where a drawing was chosen by hand, in words."""
     own = Stave.objects.filter(character__worn__chart=drawing.chart, scene__removed=None)
@@ -406,5 +414,4 @@ def _uses(drawing: ChartDrawing) -> list[str]:
     return found
 
 
-charts.follow(_follow_chart)
 charts.ask_before_removal(_uses)

@@ -1,30 +1,27 @@
 """What people decide for a range of frames of a stave: its mood, settings of its own, or a stretch with drawings of its
 own. Each is one undoable action on one version; frames are the scene's."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
-from msgspec import structs
 
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
 from tinfork.core.exposure.checks import Kind
-from tinfork.core.exposure.pins import set_pins
 from tinfork.core.exposure.ranges import AnchoredIntent, AnchoredMood, AnchoredSettings, AnchoredStretch, Bend
-from tinfork.core.exposure.track import NOTHING, Pin, Settings
+from tinfork.core.exposure.track import Settings
 from tinfork.core.exposure.verbs import Piece
-from tinfork.core.naming import some_of
 from tinfork.core.sound.anchors import SCENE
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person
+from tinfork.web.staves.dressing import in_mood
 from tinfork.web.staves.models import Stave
-from tinfork.web.staves.mouths import Mouths, charts_to_lend, mouths_of, mouths_with
+from tinfork.web.staves.mouths import charts_to_lend, mouths_of, mouths_with
 from tinfork.web.staves.placing import Placed, placed_now
 from tinfork.web.staves.planning import plan_in_view
 from tinfork.web.staves.seeing import covered, lane
-from tinfork.web.staves.travelling import MOST_NAMED
 
 
 @transaction.atomic
@@ -59,46 +56,10 @@ def set_mood(person: Person, stave: Stave, version: int, frame: int, frames: int
         ranged = make if mood or lent else None
         found = ranges.over(placed.stave.mood_values, own, ranged, placed.clips, placed.frames)
         names = mouths_with(placed.stave, (*placed.stave.mood_values, *found))
-        return {"moods": found, **_in_mood(placed, own, names, ranged and ranged(0, 1, SCENE))}
+        return {"moods": found, **in_mood(placed, own.__contains__, names, ranged and ranged(0, 1, SCENE))}
 
     told = f"drawings of {lent}" if lent else f"mood {mood}".strip()
     return _change(person, stave, version, told[:40], frame, frames, do)
-
-
-def _in_mood(placed: Placed, own: range, names: Mouths, ranged: AnchoredMood | None) -> dict[str, Any]:
-    """What to decide so that what a person chose is shown in a mood or chart where its middle lies on some frames, pins
-    and stretches; what has nothing there stays, and the stave's remarks say so."""
-    stave = placed.stave
-    inside = [pin for pin in placed.pins.shown if pin.chosen and (pin.frame + pin.end - 1) // 2 in own]
-    as_now = ((pin, names.chosen_as(pin.drawing, ranged)) for pin in inside if pin.drawing != NOTHING)
-    new = [structs.replace(pin, drawing=other) for pin, other in as_now if other != pin.drawing]
-    lacking = [pin for pin in inside if names.lacks(pin.drawing, ranged)]
-    if lacking:
-        stave.remarks = (*stave.remarks, _lacking(stave, lacking))
-    parts: dict[str, Any] = {"stretches": _stretches_in_mood(placed, own, names, ranged)}
-    if new:
-        parts["pins"] = set_pins(stave.pin_values, new, placed.clips, placed.frames)
-    return parts
-
-
-def _stretches_in_mood(
-    placed: Placed, own: range, names: Mouths, ranged: AnchoredMood | None
-) -> tuple[AnchoredStretch, ...]:
-    """The stretches of a stave, with the drawings of a mood or chart those whose middle lies on some frames."""
-    reached = {one for span, one in placed.stretches if (span.start + span.stop - 1) // 2 in own}
-
-    def worn(piece: Piece) -> Piece:
-        return piece if piece.drawing == NOTHING else replace(piece, drawing=names.chosen_as(piece.drawing, ranged))
-
-    known = placed.stave.stretch_values
-    return tuple(replace(one, pieces=tuple(map(worn, one.pieces))) if one in reached else one for one in known)
-
-
-def _lacking(stave: Stave, pins: Sequence[Pin]) -> str:
-    """Which drawings that were set by hand have nothing in a mood, and where they are."""
-    names = ", ".join(f"“{name}”" for name in dict.fromkeys(pin.drawing for pin in pins))
-    frames = some_of([str(pin.frame + stave.scene.start_frame) for pin in pins], MOST_NAMED)
-    return f"It has nothing for {names}: what you set stays as it is on frame {frames}."
 
 
 def set_passage(
