@@ -155,5 +155,28 @@ def test_the_desk_by_keyboard(demo):
     edits(page, "Control+z")
     edits(page, "Control+z")
     assert stave_of(page)["exposures"] == before["exposures"]
+    _a_key_of_ones_own(page)
     presses(page, "d")
     expect(page.locator("#problem, #dock-word strong")).to_contain_text([re.compile("doubtful|.")])
+
+
+def _a_key_of_ones_own(page):
+    skin = page.get_by_role("button", name="onion skin")
+    presses(page, "?")
+    page.locator("#keys").get_by_role("button", name="U", exact=True).focus()
+    presses(page, "Enter", "p")
+    expect(page.locator("#keys [role=status]")).to_have_text("P is “pin or unpin” already. Swap the two")
+    presses(page, "Enter", "Alt+Enter")
+    expect(page.locator("#keys [role=status]")).to_contain_text("choose another key")
+    presses(page, "Enter")
+    with page.expect_response("**/preferences/keys/desk/"):
+        presses(page, "v")
+    presses(page, "Escape", "u")
+    expect(skin).to_have_attribute("aria-pressed", "false")
+    presses(page, "v")
+    expect(skin).to_have_attribute("aria-pressed", "true")
+    assert skin.get_attribute("title").endswith("(V)")
+    presses(page, "v", "?")
+    with page.expect_response("**/preferences/keys/desk/"):
+        page.get_by_role("button", name="All keys as usual").press("Enter")
+    presses(page, "Escape")

@@ -117,6 +117,23 @@ def test_moods_and_special_drawings_are_for_hands(ferry, chart):
         assert name in {e.drawing for e in track_of(ferry.fresh) if e.pinned}
 
 
+def test_a_drawing_has_a_key_of_its_own_that_no_other_of_its_mood_has(ferry, chart):
+    goat, boot = (chart.drawings.get(name=name) for name in ("goat", "boot"))
+    actions.change_drawing(ferry.owner, goat, {"key": " F "})
+    assert chart.drawings.get(name="goat").key == "f"
+    for key, told in (("f", "F is goat's already"), ("ü", "one letter"), ("ab", "one letter"), ("-", "one letter")):
+        with pytest.raises(ChartError, match=told):
+            actions.change_drawing(ferry.owner, boot, {"key": key})
+    actions.change_drawing(ferry.owner, boot, {"key": "f", "mood": "angry"})
+    actions.duplicate(ferry.owner, chart.drawings.get(name="goat"))
+    assert chart.drawings.get(name="goat 2").key == ""
+    actions.remove(ferry.owner, goat)
+    actions.change_drawing(ferry.owner, chart.drawings.get(name="goat 2"), {"key": "f"})
+    actions.bring_back(ferry.owner, ChartDrawing.everything.get(name="goat"))
+    assert list(chart.drawings.filter(mood="neutral", key="f").values_list("name", flat=True)) == ["goat 2"]
+    assert actions.copy_chart(ferry.owner, chart, None).drawings.get(name="goat 2").key == "f"
+
+
 def test_an_unread_stave_is_planned_with_what_is_worn(ferry, chart):
     marit = ferry.stave.character
     actions.wear(ferry.owner, marit, chart)

@@ -1,17 +1,18 @@
 from typing import Any
 
+import msgspec
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.forms import UserCreationForm
 from django.contrib.auth.models import User
 from django.contrib.auth.views import LoginView, LogoutView
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
 
-from . import guesses
+from . import guesses, preferences
 from .demo import demo_person
 from .first import WrongCode, make_first, nobody_yet
 
@@ -65,6 +66,25 @@ def first_person(request: HttpRequest) -> HttpResponse:
             return redirect("shelf")
     context = {"form": form, "code": given, "problem": problem}
     return render(request, "accounts/first.html", context, status=422 if problem or form.errors else 200)
+
+
+@require_POST
+def keep_keys(request: HttpRequest, view: str) -> JsonResponse:
+    """Keep all keys of one's own in a view: a JSON object, each by the key it usually has."""
+    try:
+        preferences.keep_keys(request.user, view, msgspec.json.decode(request.body, type=dict[str, str]))
+    except msgspec.DecodeError:
+        return JsonResponse({"problem": "This key cannot be kept; choose another."}, status=422)
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+    return JsonResponse({})
+
+
+@require_POST
+def keep_stays(request: HttpRequest) -> JsonResponse:
+    """Keep whether what one sets by hand stays on its frames: JSON true or false."""
+    preferences.keep_stays(request.user, request.body == b"true")
+    return JsonResponse({})
 
 
 @login_not_required

@@ -129,6 +129,7 @@ class Drawing(Struct, frozen=True, forbid_unknown_fields=True):
     removed: bool
     picture: Picture
     drawn: MaybePicture
+    key: Annotated[str, Meta(pattern="^[a-z0-9]?$")] = ""
 
 
 class Chart(Struct, frozen=True, forbid_unknown_fields=True):

@@ -187,8 +187,8 @@ def _free(name: str, mood: str, taken: set[tuple[str, str]]) -> str:
 
 @transaction.atomic
 def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str]) -> None:
-    """Set a drawing's name, mood, place, by a shape's name or by dials, whether it is special, and how it lies on the
-    anchor; what is not named stays."""
+    """Set a drawing's name, mood, place, by a shape's name or by dials, its key, whether it is special, and how it lies
+    on the anchor; what is not named stays."""
     held(person, drawing)
     name = checked_name(asked["name"], "drawing") if "name" in asked else drawing.name
     mood = checked_name(asked["mood"], "mood").lower()[:40] if asked.get("mood", "").strip() else drawing.mood
@@ -203,6 +203,8 @@ def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str])
         drawing.place, drawing.by_hand = list(SHAPES[asked["shape"]].place), True
     elif set(ARTICULATORS) <= asked.keys():
         drawing.place, drawing.by_hand = [number_within(asked[one], 0, 1) for one in ARTICULATORS], True
+    if "key" in asked:
+        drawing.key = _free_key(drawing, asked["key"].strip().lower())
     if "special" in asked:
         drawing.special = asked["special"] == "yes"
     for field, (least, most) in _LIES.items():
@@ -211,6 +213,16 @@ def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str])
     if "size" in asked:
         drawing.scale *= number_within(asked["size"], 0.05, 20)
     drawing.save()
+
+
+def _free_key(drawing: ChartDrawing, key: str) -> str:
+    """A key that a drawing can have. ChartError where it is none, or another drawing of its mood has it."""
+    if key and not (len(key) == 1 and key.isascii() and key.isalnum()):
+        raise ChartError("A drawing's key is one letter from a to z or one digit, or nothing.")
+    others = drawing.chart.drawings.exclude(pk=drawing.pk)
+    if key and (other := others.filter(mood=drawing.mood, key=key).first()):
+        raise ChartError(f"The key {key.upper()} is {other.name}'s already; choose another, or take it away there.")
+    return key
 
 
 def replace_picture(person: Person, drawing: ChartDrawing, upload: Upload) -> None:
@@ -246,7 +258,8 @@ def duplicate(person: Person, drawing: ChartDrawing) -> None:
     name = _free(drawing.name, drawing.mood, _known(drawing.chart))
     after = drawing.chart.drawings.filter(number__gt=drawing.number)
     after.update(number=F("number") + 1)
-    drawing.pk, drawing.name, drawing.number, drawing.formerly = None, name, drawing.number + 1, []
+    drawing.pk, drawing.name, drawing.number = None, name, drawing.number + 1
+    drawing.formerly, drawing.key = [], ""
     drawing._state.adding = True
     drawing.save()
 
@@ -287,6 +300,8 @@ def bring_back(person: Person, thing: MouthChart | ChartDrawing) -> None:
     held(person, thing)
     if isinstance(thing, ChartDrawing):
         thing.name = _free(thing.name, thing.mood, _known(thing.chart))
+        if thing.chart.drawings.filter(mood=thing.mood, key=thing.key).exists():
+            thing.key = ""
     elif _charts_held(person, thing.production).filter(name=thing.name).exists():
         raise ChartError(f"There is another chart called {thing.name} now; rename that first.")
     thing.removed = None

@@ -14,6 +14,7 @@ from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.core.naming import file_stem
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.core.timebase import frame_at
+from tinfork.web.accounts.preferences import stays
 from tinfork.web.cleaning import clean, natural
 from tinfork.web.edits.following import listening
 from tinfork.web.edits.requests import MANY, Integers, answer, parsed
@@ -59,6 +60,8 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
         "readUrl": reverse("desk-read", args=[scene.pk]),
         "historyUrl": reverse("scene-history", args=[scene.pk]),
         "backUrl": reverse("scene-back", args=[scene.pk]),
+        "stays": stays(request.user),
+        "staysUrl": reverse("keep-stays"),
         "keyboard": KEYBOARD,
         "shapes": {name: dict(zip(ARTICULATORS, shape.place, strict=True)) for name, shape in SHAPES.items()},
         "weights": dict(zip(ARTICULATORS, WEIGHTS.tolist(), strict=True)),

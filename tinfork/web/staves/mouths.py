@@ -253,8 +253,9 @@ class Mouths:
         first."""
         production = self.character.production_id
         near = Q(chart__production=production) | Q(chart__owner__membership__production=production)
-        alike = ChartDrawing.everything.filter(near, name__in=(name, name.split(" · ", 1)[-1])).order_by("-chart", "-pk")
-        return next((one.articulation for one in alike.defer(*ChartDrawing.LARGE) if one.called == name), None)
+        alike = ChartDrawing.everything.filter(near, name__in=(name, name.split(" · ", 1)[-1]))
+        newest = alike.order_by("-chart", "-pk").defer(*ChartDrawing.LARGE)
+        return next((one.articulation for one in newest if one.called == name), None)
 
     def in_basis(self, exposures: Iterable[Exposure]) -> list[Exposure]:
         """Return exposures with the names of the basis, as the planner knows them."""
@@ -289,6 +290,7 @@ class Mouths:
                     "label": one.drawing.name if one.drawing else one.name,
                     "mood": one.lent or (one.drawing.mood if one.drawing else NEUTRAL),
                     "lent": bool(one.lent),
+                    "key": one.drawing.key if one.drawing else "",
                     "shape": one.shape,
                     "meaning": SHAPES[one.shape].meaning,
                     "letters": LETTERS[one.shape],

@@ -44,7 +44,7 @@ function begin(given: DeskDocument): void {
   const canvas = $canvas("staves");
   const room = $("desk");
   const draw = oncePerPicture(render);
-  const transport = new Transport(state, { width: () => canvas.clientWidth, frames: () => store.frames, draw, shown: showFrame, jumps });
+  const transport = new Transport(state, { width: () => canvas.clientWidth, frames: () => store.frames, draw, shown: showFrame, jumps, claims: (event) => mouths.claims(event) });
   const miniature = new Miniature($canvas("miniature"));
   let reel = new Reel($("reel"), store.sound, fps);
   sayWhatWasDone(say);

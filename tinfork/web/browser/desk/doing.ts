@@ -135,6 +135,10 @@ export class Doing {
     this.pick(this.#with.map.byKey(key));
   }
 
+  hasKey(key: string): boolean {
+    return this.#with.map.byKey(key) !== undefined;
+  }
+
   likelier(): void {
     const own = this.#choosing.judged;
     if (own) this.pick(nextLikely(this.ranked(own), own.drawing)?.name);

@@ -37,6 +37,7 @@ export function keysOf(page: DockPage, { nextCheck, toggleTake }: { nextCheck(st
     const control = event.ctrlKey || event.metaKey;
     const plain = !control && !event.altKey;
     const own = plain ? keys[event.key.toLowerCase()] : undefined;
+    if (mouths.claims(event)) return mouths.key(event);
     if (event.key === " " && event.shiftKey) transport.toggle(true);
     else if (event.altKey && event.key.startsWith("Arrow")) withAlt(event);
     else if (control && event.key.toLowerCase() === "z") page.edit(event.shiftKey ? "redo" : "undo");

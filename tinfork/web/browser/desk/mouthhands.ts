@@ -78,9 +78,15 @@ export class MouthHands {
     return true;
   }
 
+  // Whether a drawing of the map has a key.
+  claims({ key, ctrlKey, metaKey, altKey, shiftKey }: KeyboardEvent): boolean {
+    return !ctrlKey && !metaKey && !altKey && !shiftKey && this.doing.hasKey(key.toLowerCase());
+  }
+
   #keyAlone(event: KeyboardEvent, name: string): Action | undefined {
     const { state } = this.desk;
-    if (/^[1-9]$/.test(name)) return () => this.doing.pickByKey(name);
+    if (this.claims(event)) return () => this.doing.pickByKey(name);
+    if (/^[1-9]$/.test(name)) return () => {};
     if (name === "s" && !state.word) return this.buttons.split;
     if (name === "delete" && event.shiftKey && state.chosen.length) return this.buttons.hold;
     return this.#keys[event.key] ?? (state.chosen.length ? (this.#chosenKeys[event.key] ?? this.#chosenKeys[name]) : undefined);

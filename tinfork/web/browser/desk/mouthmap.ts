@@ -19,8 +19,21 @@ interface Marked {
   likeliest: string | undefined;
 }
 
-// The first drawings of the map have keys, which stay with them as long as the chart is the same.
+const NEUTRAL = "neutral";
 const KEYS = "123456789";
+
+// The keys of drawings, by name: their own, or that of the neutral drawing of the same name; of the others the first
+// have the digits that are left, which stay with them as long as the chart is the same.
+export function keysOf(drawings: readonly Drawing[], all: readonly Drawing[]): Map<string, string> {
+  const neutral = new Map(all.filter((one) => one.mood === NEUTRAL).map((one) => [one.label, one.key]));
+  const own = new Map<string, string>();
+  for (const given of [drawings.map((one) => one.key), drawings.map((one) => neutral.get(one.label) ?? "")]) {
+    drawings.forEach(({ name }, at) => given[at] && !own.has(name) && ![...own.values()].includes(given[at]) && own.set(name, given[at]));
+  }
+  const left = [...KEYS].filter((key) => ![...own.values()].includes(key));
+  for (const { name } of drawings.filter((one) => !own.has(one.name)).slice(0, left.length)) own.set(name, left.shift() ?? "");
+  return own;
+}
 
 export class MouthMap {
   readonly place: HTMLElement;
@@ -44,7 +57,7 @@ export class MouthMap {
     this.#worn = chart.mood;
     this.drawings = chart.drawings.filter((drawing) => drawing.mood === this.#mood);
     this.#rows = rows(this.drawings);
-    this.#keys = new Map(this.#rows.flat().slice(0, KEYS.length).map(({ name }, at) => [name, KEYS[at]]));
+    this.#keys = keysOf(this.#rows.flat(), chart.drawings);
     this.place.replaceChildren(...(moods.length > 1 ? [this.#moods(chart, moods)] : []), ...this.#rows.map((band) => this.#row(band)));
   }
 
@@ -69,7 +82,7 @@ export class MouthMap {
   #button(drawing: Drawing): HTMLElement {
     const button = element("button", { type: "button", title: `${drawing.name}: ${drawing.meaning}`, draggable: true });
     button.dataset.drawing = drawing.name;
-    button.append(mouthPicture(drawing), element("kbd", { textContent: this.#keys.get(drawing.name) ?? "" }), element("span", { textContent: drawing.label }), element("small", { textContent: drawing.letters }));
+    button.append(mouthPicture(drawing), element("kbd", { textContent: this.#keys.get(drawing.name)?.toUpperCase() ?? "" }), element("span", { textContent: drawing.label }), element("small", { textContent: drawing.letters }));
     button.addEventListener("click", () => this.pick(drawing.name));
     button.addEventListener("dragstart", (event) => event.dataTransfer?.setData("text/x-drawing", drawing.name));
     return button;
@@ -77,7 +90,7 @@ export class MouthMap {
 
   // The name of the drawing that has a key.
   byKey(key: string): string | undefined {
-    return this.#rows.flat()[KEYS.indexOf(key)]?.name;
+    return [...this.#keys].find(([, own]) => own === key)?.[0];
   }
 
   // Which is shown, and which is the likeliest for what is judged.

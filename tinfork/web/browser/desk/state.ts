@@ -12,6 +12,9 @@ export interface DeskDocument extends SceneDocument {
   readUrl: string;
   historyUrl: string;
   backUrl: string;
+  // Whether what was set by hand stays on its frames when its word is moved, and where that is kept.
+  stays: boolean;
+  staysUrl: string;
   keyboard: string[][];
   shapes: Record<string, Articulators>;
   weights: Record<string, number>;

@@ -183,6 +183,8 @@ export interface Drawing {
   label: string;
   mood: string;
   lent: boolean;
+  // A letter or digit of its own, "" for none.
+  key: string;
   shape: string;
   meaning: string;
   // How the sounds of its shape are written.

@@ -3,6 +3,7 @@ import { fieldOf, panel } from "../../lib/page.ts";
 import { frameAt } from "../../lib/store/clock.ts";
 import type { PinAway, SpokenSound, Word } from "../../lib/types.ts";
 import { isDone } from "../../lib/store/editor.ts";
+import { post, sentenceOf } from "../../lib/store/requests.ts";
 import { sameWord } from "../state.ts";
 import { doubtful, guessOf, halves, isSet, isUnwritten, percent, type Place, stateOf, wordAt } from "../words.ts";
 import type { DockPage } from "./page.ts";
@@ -42,13 +43,17 @@ export const wordPanel = (page: DockPage) =>
     guess: "",
     words: "",
     inside: false,
-    stay: false,
+    stay: page.given.stays,
     doubts: [] as DoubtRow[],
     doubtCount: 0,
     lost: [] as { text: string; ipa: string; number: number }[],
     away: [] as AwayRow[],
     toPlace: [] as { id: number; text: string }[],
 
+    keepStay() {
+      page.given.stays = this.stay;
+      post(page.given.staysUrl, this.stay).catch((failed) => page.say(sentenceOf(failed)));
+    },
     get lostCount() {
       return this.lost.length + this.away.length;
     },

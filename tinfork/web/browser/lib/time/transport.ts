@@ -1,6 +1,6 @@
 // Playing, stepping, looping and looking along time: what the views of time have in common.
 import { goHome } from "../focus.ts";
-import { searchable } from "../keywindow.ts";
+import { KeyWindow } from "../keywindow.ts";
 import { $, $dialog, $input, $select, targetOf } from "../page.ts";
 import { fpsOf, frameAt } from "../store/clock.ts";
 import { Player } from "./player.ts";
@@ -19,6 +19,8 @@ export interface TransportPage {
   shown(playing: boolean): void;
   jumps(kind: Jump): number[] | Promise<number[]>;
   extent?(): { first: number; end: number };
+  // Whether a key is kept for something that was decided elsewhere, whatever it does usually.
+  claims?(event: KeyboardEvent): boolean;
 }
 
 // The controls a transport is worked with: what transport.html has.
@@ -239,7 +241,7 @@ export class Transport {
 
   #listen() {
     const { pressed, speed, frameNumber, keys } = this.controls;
-    searchable(keys);
+    new KeyWindow(keys, this.page.claims);
     pressed("play", () => this.toggle());
     pressed("step-back", () => this.go(this.view.frame - 1, true));
     pressed("step-on", () => this.go(this.view.frame + 1, true));
