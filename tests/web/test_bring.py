@@ -6,6 +6,7 @@ import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tinfork.web.jobs.models import Job
+from tinfork.web.script.actions import in_scene, script_of
 from tinfork.web.sound import arranging
 from tinfork.web.sound.models import SoundFile
 from tinfork.web.sound.tasks import make_reel
@@ -93,6 +94,17 @@ def test_a_scratch_voice_speaks_on_its_characters_track(ferry):
     asked = {"character": ferry.stave.character_id, "voice": "slt", "text": "Fog again.", "start": "90"}
     placed = clips(client.post(f"/scenes/{ferry.scene.pk}/sound/scratch", asked))
     assert (placed[1]["name"], placed[1]["start"]) == ("scratch Fog again..wav", 90)
+    line = in_scene(ferry.scene).lines[-1]
+    assert (line.text, line.character) == ("Fog again.", ferry.stave.character_id)
+    assert line.start == pytest.approx(90 / 24)
+    assert line.end == pytest.approx((90 + placed[1]["frames"]) / 24)
+    lines = len(script_of(ferry.scene).value.lines)
+    client.post(f"/scenes/{ferry.scene.pk}/sound/scratch", asked | {"text": " Fog  again. ", "start": "200"})
+    assert len(script_of(ferry.scene).value.lines) == lines
+    for _ in range(2):
+        placed = clips(ferry.sound(ferry.owner, "undo"))
+    assert len(placed) == 1
+    assert len(script_of(ferry.scene).value.lines) == lines - 1
     for wrong in ({"voice": "nobody"}, {"text": " (nods) "}, {"rate": "99"}, {"pitch": "x"}, {"language": "xx"}):
         answer = client.post(f"/scenes/{ferry.scene.pk}/sound/scratch", asked | wrong)
         assert answer.status_code == 422
@@ -102,12 +114,12 @@ def test_a_scratch_voice_speaks_on_its_characters_track(ferry):
 
 def test_takes_are_listed_and_one_is_kept(ferry, tone):
     client = ferry.client(ferry.owner)
-    for _ in range(2):
+    for at in ("77", ""):
         tone.seek(0)
-        answer = client.post(
-            f"/scenes/{ferry.scene.pk}/sound/take", {"sound": tone, "character": ferry.stave.character_id}
-        )
+        asked = {"sound": tone, "character": ferry.stave.character_id, "at": at}
+        answer = client.post(f"/scenes/{ferry.scene.pk}/sound/take", asked)
     takes = answer.json()["document"]["takes"]
+    assert [take["at"] for take in takes] == [77, None]
     assert [take["character"] for take in takes] == ["Marit", "Marit"]
     assert len(clips(answer)) == 1
     end = clips(answer)[0]["frames"]

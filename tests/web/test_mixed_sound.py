@@ -10,6 +10,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from bench.truth import flite
 from tinfork.core.sound.recording import READ_RATE
 from tinfork.core.speech.reading import SOUNDS_ONLY
+from tinfork.web.edits.actions import undo
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.reading.asking import ask_to_read
 from tinfork.web.reading.scene import Asked, name_marked, read_part, to_read
@@ -73,11 +74,14 @@ def test_a_timed_line_of_nobody_is_said_by_who_is_marked_for_most_of_it(ferry, m
     add_text(ferry.owner, script_of(scene), None, text, "timed")
     first = 1.0 + 2.0 * late
     document = arrangement_of(scene)
-    add_mark(ferry.owner, document, document.version, brede.pk, first, 3.0)
-    told = name_marked(ferry.owner, scene)
-    assert told == (["1 line that named nobody is said by who is marked there: Brede."] if named else [])
+    marked = add_mark(ferry.owner, document, document.version, brede.pk, first, 3.0)
+    told = ("1 line that named nobody is said by who is marked there: Brede.",)
+    assert marked.remarks == (told if named else ())
     assert [line.character for line in script_of(scene).value.lines] == [brede.pk if named else None, None]
     assert name_marked(ferry.owner, scene) == []
+    undo(ferry.owner, arrangement_of(scene), arrangement_of(scene).version)
+    assert [line.character for line in script_of(scene).value.lines] == [None, None]
+    assert not arrangement_of(scene).the_marks.marks
 
 
 def test_without_words_of_the_language_the_sounds_move_them(ferry, mixed):

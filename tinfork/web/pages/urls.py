@@ -8,6 +8,7 @@ urlpatterns = [
     path("productions/<int:pk>/cast", productions.cast, name="cast"),
     path("productions/<int:pk>/start", start.start, name="start"),
     path("scenes/<int:pk>/", sound.page, name="scene"),
+    path("scenes/<int:pk>/sound/scratch", sound.scratch, name="sound-scratch"),
     path("scenes/<int:pk>/next", next_step.next_step, name="next-step"),
     path("scenes/<int:pk>/script/", script.page, name="script"),
     path("scenes/<int:pk>/script/lines", script.all_lines, name="script-lines"),

@@ -149,9 +149,9 @@ def scratch_voice(
 
 
 @transaction.atomic
-def add_take(person: Person, scene: Scene, character: Character, sound: SoundFile) -> Take:
-    """List a recording among a character's takes."""
+def add_take(person: Person, scene: Scene, character: Character, sound: SoundFile, at: int | None = None) -> Take:
+    """List a recording among a character's takes. at: the frame the playhead was on when it was made."""
     check(person, scene.production, "edit")
     if character.production_id != scene.production_id or sound.production_id != scene.production_id:
         raise SoundError("This take belongs to another production.")
-    return Take.objects.create(scene=scene, character=character, sound=sound, person_id=person.pk)
+    return Take.objects.create(scene=scene, character=character, sound=sound, person_id=person.pk, at=at)

@@ -193,6 +193,14 @@ def keep_take(person: Person, document: Arrangement, version: int, take: int, st
     }
 
 
+_marks_followed: list[Callable[[Person, Scene], list[str]]] = []
+
+
+def follow_marks(told: Callable[[Person, Scene], list[str]]) -> None:
+    """Be told whenever somebody marks who speaks; told: does what follows, and returns what there is to say of it."""
+    _marks_followed.append(told)
+
+
 @transaction.atomic
 def mark_pass(
     person: Person,
@@ -253,7 +261,10 @@ def _mark(person: Person, document: Arrangement, verb: str, after: marks.Marks) 
         lambda character: clips_of(value, character),
         float(document.scene.fps),
     )
-    return edits.change(person, document, verb, {"marks": kept})
+    with edits.one_step():
+        changed = edits.change(person, document, verb, {"marks": kept})
+        changed.remarks = tuple(sentence for told in _marks_followed for sentence in told(person, document.scene))
+    return changed
 
 
 def pieces_of(

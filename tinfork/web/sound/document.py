@@ -103,6 +103,7 @@ def _take(take: Take) -> dict[str, Any]:
         "character": take.character.name,
         "characterId": take.character_id,
         "seconds": take.sound.seconds,
+        "at": take.at,
         "kept": take.kept,
         "grave": not good_enough(take.sound.findings),
         **addresses(take.sound),

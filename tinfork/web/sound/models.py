@@ -97,13 +97,15 @@ class Arrived(models.Model):
 
 
 class Take(models.Model):
-    """A recording made in the browser, kept until one of them is chosen."""
+    """A recording made in the browser, kept until one of them is chosen. at: the frame the playhead was on when it was
+    made, where that is known."""
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="takes")
     character = models.ForeignKey(Character, models.CASCADE)
     sound = models.ForeignKey(SoundFile, models.CASCADE)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     kept = models.BooleanField(default=False)
+    at = models.PositiveIntegerField(null=True)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -6,7 +6,6 @@ urlpatterns = [
     path("scenes/<int:pk>/sound/", views.document, name="sound"),
     path("scenes/<int:pk>/sound/edit", views.edit, name="sound-edit"),
     path("scenes/<int:pk>/sound/bring", views.bring, name="sound-bring"),
-    path("scenes/<int:pk>/sound/scratch", views.scratch, name="sound-scratch"),
     path("scenes/<int:pk>/sound/take", views.take, name="sound-take"),
     path("scenes/<int:pk>/sound/voices", views.voices, name="sound-voices"),
     path("sounds/<int:pk>/original", views.original, name="sound-original"),

@@ -37,10 +37,11 @@ def edit(request: HttpRequest, pk: int) -> JsonResponse:
     """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer."""
     scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
-    return answer(lambda: VERBS.perform(request.user, found, VERBS.of_json(request)), lambda: _now(found))
+    return answer(lambda: VERBS.perform(request.user, found, VERBS.of_json(request)), lambda: now(found))
 
 
-def _now(found: Arrangement) -> dict[str, Any]:
+def now(found: Arrangement) -> dict[str, Any]:
+    """Return the arrangement as it is now, as the Sound view draws it."""
     found.read_again()
     return sound_document(found)
 
@@ -60,8 +61,8 @@ def bring(request: HttpRequest, pk: int) -> JsonResponse:
         for number, file in enumerate(files):
             try:
                 sound = actions.bring_in(request.user, scene.production, file)
-                character, track = _character(request, scene), natural(request.POST.get("track"))
-                with arriving(scene, _key(request), number) as arrival:
+                character, track = character_in(request, scene), natural(request.POST.get("track"))
+                with arriving(scene, key_of(request), number) as arrival:
                     start = arrival.place(request.user, sound, start, character, track)
                 ask_for_reel(request.user, scene, sound)
             except DiskFullError:
@@ -71,38 +72,7 @@ def bring(request: HttpRequest, pk: int) -> JsonResponse:
         if problems:
             raise SoundError(" ".join(problems))
 
-    return answer(do, lambda: _now(found))
-
-
-@require_POST
-def scratch(request: HttpRequest, pk: int) -> JsonResponse:
-    """A line spoken by a scratch voice, placed on its character's track."""
-    scene = find_scene(request.user, pk, "edit")
-    found = arranging.arrangement_of(scene)
-
-    def do() -> None:
-        character = _character(request, scene)
-        if character is None:
-            raise SoundError("Say which character speaks.")
-        asked = request.POST
-        try:
-            rate, pitch = float(asked.get("rate", "1")), int(asked.get("pitch", "50"))
-        except ValueError:
-            raise SoundError("Rate and pitch are numbers.") from None
-        language = asked.get("language") or character.language or scene.production.language
-        sound = actions.scratch_voice(
-            request.user,
-            scene.production,
-            asked.get("text", ""),
-            language,
-            asked.get("voice", ""),
-            rate,
-            pitch,
-        )
-        with arriving(scene, _key(request)) as arrival:
-            arrival.place(request.user, sound, natural(asked.get("start")), character)
-
-    return answer(do, lambda: _now(found))
+    return answer(do, lambda: now(found))
 
 
 @require_POST
@@ -112,17 +82,17 @@ def take(request: HttpRequest, pk: int) -> JsonResponse:
     found = arranging.arrangement_of(scene)
 
     def do() -> None:
-        upload, character = request.FILES.get("sound"), _character(request, scene)
+        upload, character = request.FILES.get("sound"), character_in(request, scene)
         if upload is None or character is None:
             raise SoundError("The take did not come through; record it again.")
         count = scene.takes.filter(character=character).count() + 1
-        upload.name = f"{character.name} take {count}.webm"
+        upload.name = f"{character.name} take {count}.wav"
         sound = actions.bring_in(request.user, scene.production, upload)
-        with arriving(scene, _key(request)) as arrival:
+        with arriving(scene, key_of(request)) as arrival:
             if not arrival.known:
-                actions.add_take(request.user, scene, character, sound)
+                actions.add_take(request.user, scene, character, sound, natural(request.POST.get("at")))
 
-    return answer(do, lambda: _now(found))
+    return answer(do, lambda: now(found))
 
 
 @require_POST
@@ -140,10 +110,10 @@ def voices(request: HttpRequest, pk: int) -> JsonResponse:
             raise SoundError("No speech was found on the dialogue tracks; bring a recording in first.")
         return {"voices": [[s.start, s.end, s.voice] for s in grouped]}
 
-    return answer(do, lambda: _now(found))
+    return answer(do, lambda: now(found))
 
 
-def _key(request: HttpRequest) -> UUID | None:
+def key_of(request: HttpRequest) -> UUID | None:
     """The key of what a page sends, if it has one."""
     try:
         return UUID(request.POST.get("key", ""))
@@ -151,7 +121,8 @@ def _key(request: HttpRequest) -> UUID | None:
         return None
 
 
-def _character(request: HttpRequest, scene: Scene) -> Character | None:
+def character_in(request: HttpRequest, scene: Scene) -> Character | None:
+    """Return whom a form names, None where it names nobody. Http404 for somebody of another production."""
     pk = natural(request.POST.get("character"))
     return None if pk is None else get_object_or_404(scene.production.characters, pk=pk)
 

@@ -81,6 +81,8 @@ export interface RecordedTake {
   character: string;
   characterId: number;
   seconds: number;
+  // The frame the playhead was on when it was recorded, where that is known.
+  at: number | null;
   kept: boolean;
   grave: boolean;
   listen: string;

@@ -107,7 +107,9 @@ export class LivePass {
     this.chosen = mark;
     this.page.view.mark = mark.id;
     const one = this.page.view.cast.find((c) => c.id === mark.character);
-    this.$("say").textContent = `${one?.name ?? "Somebody"}, ${mark.start.toFixed(2)} to ${mark.end.toFixed(2)} s. Drag its edges to correct it.`;
+    const { fps, startFrame } = this.page.view;
+    const [first, last] = [Math.round(mark.start * fps), Math.max(Math.round(mark.start * fps), Math.round(mark.end * fps) - 1)];
+    this.$("say").textContent = `${one?.name ?? "Somebody"}, frame ${first + startFrame} to ${last + startFrame} (${mark.start.toFixed(2)} to ${mark.end.toFixed(2)} s). Drag its edges to correct it, or drag it to another's row to give it away.`;
     this.#who.value = String(mark.character);
     this.$("remove-mark").hidden = false;
   }

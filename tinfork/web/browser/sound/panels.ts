@@ -84,7 +84,7 @@ export function panelsOf(page: PanelsPage) {
       audio.play();
     },
     keep(take: TakeRow) {
-      page.edit("keep-take", { take: take.id, start: page.view.frame });
+      page.edit("keep-take", { take: take.id, start: take.at ?? page.view.frame });
     },
 
     // A suggestion: for each voice a choice of character; each stretch is drawn on the lane of whom its voice is said to be.
@@ -95,7 +95,7 @@ export function panelsOf(page: PanelsPage) {
       here.voices = Array.from({ length: count }, (_, voice) => {
         const own = spans.filter((span) => span[2] === voice);
         const who = page.view.cast.at(Math.min(voice, page.view.cast.length - 1))?.id ?? "";
-        return { voice, name: `Voice ${voice + 1}`, who: String(who), first: own[0][0], title: `${own.length} stretches of speech` };
+        return { voice, name: `Voice ${voice + 1}`, who: String(who), first: own[0][0], title: `${own.length} stretches of speech, the first on frame ${Math.floor(own[0][0] * page.view.fps) + page.view.startFrame}` };
       });
       here.showVoices();
     },
@@ -128,7 +128,7 @@ export function panelsOf(page: PanelsPage) {
         tracks: view.sound.tracks.map((track) => trackHead(track, view, here.turn)),
         clip: clips.length === 1 ? { ...clipFacts(clips[0], view, view.fps), key: `${clips[0].id}.${here.turn}` } : null,
         several: clips.length > 1 ? clips.length : 0,
-        takes: view.sound.takes.map((take) => ({ ...take, long: `${take.seconds.toFixed(1)} s`, keep: take.kept ? "kept" : "Keep" })),
+        takes: view.sound.takes.map((take) => ({ ...take, long: `${Math.round(take.seconds * view.fps)} frames · ${take.seconds.toFixed(1)} s`, keep: take.kept ? "kept" : "Keep" })),
       });
     },
   });
@@ -167,7 +167,7 @@ export function clipFacts(clip: Clip, view: Pick<RoomView, "sound" | "startFrame
   return {
     id: clip.id,
     name: clip.name,
-    facts: `${sound.seconds.toFixed(2)} s · ${sound.rate} Hz · ${sound.channels === 1 ? "mono" : `${sound.channels} channels`} · `,
+    facts: `${clip.frames} frames · ${sound.seconds.toFixed(2)} s · ${sound.rate} Hz · ${sound.channels === 1 ? "mono" : `${sound.channels} channels`} · `,
     original: sound.original,
     at: clip.start + view.startFrame,
     gain: clip.gain,

@@ -1,8 +1,9 @@
 // Recording in the browser: choose the microphone, see its level, count in, keep takes and choose one.
 import { whoIn } from "../lib/cast.ts";
 import { inside } from "../lib/page.ts";
-import { pause } from "../lib/store/requests.ts";
+import { formOf, pause } from "../lib/store/requests.ts";
 import type { Room } from "./state.ts";
+import { wavOf } from "./wav.ts";
 
 const COUNT = 3;
 const COUNT_MS = 600;
@@ -14,7 +15,10 @@ export class Recorder {
   // Where takes are sent.
   readonly url: string;
   #stream: MediaStream | null = null;
-  #recording: MediaRecorder | null = null;
+  // The count before a take; what is heard of the take; the frame the playhead was on.
+  #counting: AbortController | null = null;
+  #blocks: Float32Array[] | null = null;
+  #at = 0;
   readonly #button: HTMLButtonElement;
   readonly #device: HTMLSelectElement;
   readonly #character: HTMLSelectElement;
@@ -27,7 +31,7 @@ export class Recorder {
     this.#device = inside(place, "[data-device]");
     this.#character = inside(place, "[data-character]");
     inside(place, "[data-open]").addEventListener("click", () => this.#open());
-    this.#button.addEventListener("click", () => (this.#recording ? this.#stop(this.#recording) : this.#count()));
+    this.#button.addEventListener("click", () => (this.#counting || this.#blocks ? this.#stop() : this.#count()));
     this.#device.addEventListener("change", () => this.#open());
   }
 
@@ -41,6 +45,7 @@ export class Recorder {
     try {
       const audio = { deviceId: wanted ? { exact: wanted } : undefined, echoCancellation: false, noiseSuppression: false, autoGainControl: false };
       this.#stream = await navigator.mediaDevices.getUserMedia({ audio });
+      await this.#capture(this.#stream);
     } catch (refused) {
       const why = refused instanceof Error && refused.name === "NotFoundError" ? "No microphone was found; plug one in, then press Microphone again." : "The microphone was refused; allow it beside the address above, then press Microphone again.";
       this.page.say(why);
@@ -84,41 +89,42 @@ export class Recorder {
     look();
   }
 
+  // Every sample that is heard from when the count is over belongs to the take.
+  async #capture(stream: MediaStream) {
+    const { context } = this.page.transport.player;
+    await context.audioWorklet.addModule(this.place.dataset.capture ?? "");
+    const ear = new AudioWorkletNode(context, "capture", { numberOfOutputs: 0 });
+    ear.port.onmessage = ({ data }: MessageEvent<Float32Array>) => void this.#blocks?.push(data);
+    context.createMediaStreamSource(stream).connect(ear);
+  }
+
   async #count() {
-    const stream = this.#stream;
-    if (!stream || (await whoIn(this.#character)) === null) return;
-    const button = this.#button;
-    button.disabled = true;
+    if ((await whoIn(this.#character)) === null) return;
+    const counting = new AbortController();
+    this.#counting = counting;
     for (let left = COUNT; left > 0; left--) {
-      button.textContent = `${left} …`;
+      this.#button.textContent = `Stop · ${left} …`;
       await pause(COUNT_MS);
+      if (counting.signal.aborted) return;
     }
-    button.disabled = false;
-    this.#start(stream);
+    this.#counting = null;
+    this.#button.textContent = "Stop";
+    this.#at = this.page.view.frame;
+    this.#blocks = [];
   }
 
-  #start(stream: MediaStream) {
-    const pieces: Blob[] = [];
-    const recording = new MediaRecorder(stream, { mimeType: "audio/webm;codecs=opus", audioBitsPerSecond: 256000 });
-    recording.addEventListener("dataavailable", (event) => pieces.push(event.data));
-    recording.addEventListener("stop", () => this.#keep(new Blob(pieces, { type: "audio/webm" })));
-    recording.addEventListener("start", () => {
-      this.#button.textContent = "Stop";
-    });
-    recording.start();
-    this.#recording = recording;
-  }
-
-  #stop(recording: MediaRecorder) {
-    recording.stop();
-    this.#recording = null;
+  #stop() {
     this.#button.textContent = "Record";
+    this.#counting?.abort();
+    this.#counting = null;
+    const blocks = this.#blocks;
+    this.#blocks = null;
+    if (blocks?.length) this.#keep(new Blob([wavOf(blocks, this.page.transport.player.context.sampleRate)], { type: "audio/wav" }));
   }
 
   #keep(blob: Blob) {
-    const form = new FormData();
-    form.append("sound", blob, "take.webm");
-    form.append("character", this.#character.value);
+    const form = formOf({ character: this.#character.value, at: this.#at });
+    form.append("sound", blob, "take.wav");
     this.page.editor.send(this.url, form, this.page.take);
   }
 }

@@ -68,8 +68,10 @@ function begin(given: RoomDocument): void {
     live.moved(playing);
   }
 
-  function edit(verb: string, what: object = {}): Promise<Answer<Sound>> {
-    return editor.edit(urls.edit, () => view.sound.version, verb, what, take);
+  async function edit(verb: string, what: object = {}): Promise<Answer<Sound>> {
+    const answer = await editor.edit(urls.edit, () => view.sound.version, verb, what, take);
+    if (answer.notes?.length) sayDone(say, answer.notes.join(" "));
+    return answer;
   }
 
   // Where lines or words begin moves with the sound; it is asked for when somebody wants to go there.
