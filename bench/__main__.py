@@ -12,7 +12,20 @@ import numpy as np
 from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.speech import read, unscripted
 
-from . import acted, alignment, alone, charts, handover, importing, mismatch, mouths, planning, sentences, truth
+from . import (
+    acted,
+    alignment,
+    alone,
+    charts,
+    conversations,
+    handover,
+    importing,
+    mismatch,
+    mouths,
+    planning,
+    sentences,
+    truth,
+)
 from .conditions import echoing, noisy, padded
 from .truth import Truth
 
@@ -175,6 +188,7 @@ TABLES = {
     "acting": acting,
     "voices": voices,
     "alone": alone.table,
+    "conversations": conversations.table,
     "mouths": mouths.table,
     "charts": charts.table,
     "handover": handover.table,

@@ -3,6 +3,7 @@ import itertools
 import numpy as np
 import pytest
 
+from bench import conversations
 from tests.speech import noise, recording_of, speak
 from tinfork.core.plain import plain
 from tinfork.core.sound import recording, voices
@@ -78,6 +79,13 @@ def test_two_voices_are_told_apart_by_how_they_sound(voice):
         assert heard == [{0}, {1}] * 3
     assert {s.voice for s in voices.group(np.concatenate([voice["slt"], gap] * 3))} == {0}
     assert "2 voices suspected" in found(both)["voices"].text
+
+
+@pytest.mark.parametrize("speakers", [1, 2, 3])
+def test_how_many_speak_is_heard_in_conversations_that_nothing_was_tuned_on(speakers):
+    rows = [conversations.right(conversations.conversation(seed, speakers=speakers)) for seed in range(5)]
+    assert sum(found == speakers for found, _ in rows) >= 4
+    assert min(share for found, share in rows if found == speakers) > 0.9
 
 
 @pytest.mark.parametrize("seconds", [0.05, 0.1, 0.3, 0.62, 0.64, 1.1])

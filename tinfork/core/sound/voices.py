@@ -1,11 +1,14 @@
 """Whose voice where, without a script: stretches of speech grouped by how they sound.
 
-Speech is cut at pauses; every stretch is described by its mean spectral envelope and its pitch; stretches are joined
-bottom-up by average linkage (Sokal & Michener 1958) until the wanted count is left, or until the closest two groups
-are farther apart than one voice is from itself. Pitch is the autocorrelation's (Rabiner 1977).
+Speech is cut at pauses; every stretch is described by its spectral envelopes and its pitch. The two groups that gain
+least by being told apart are joined, until the wanted count is left, or until telling any two apart says more than it
+costs, by the Bayesian information criterion over Gaussians with full covariance (Chen & Gopalakrishnan 1998), and their
+pitch. Pitch is the autocorrelation's (Rabiner 1977).
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,10 +18,22 @@ from .features import STEP, STEP_SECONDS, cepstra
 _PAUSE_SECONDS = 0.22
 _LEAST_SECONDS = 0.25
 _MOST_STRETCHES = 400
-_ONE_VOICE = 0.75
+_CAUTION = 3.5
+"""How much more telling voices apart must say than it costs: frames say the same several times over. By 60 made
+conversations of one to three voices; see _PITCH_SCALE for pitch."""
+
 _LONG_SECONDS = 4.0
+"""How much of a voice is enough to know its pitch."""
+
 _SURE_SECONDS = 2.0
+"""Less than this is not taken for a voice of its own."""
+
 _PITCH_SCALE = 0.11
+"""By how much the mean logarithm of one voice's pitch differs from stretch to stretch: two semitones."""
+
+_FLOOR = 1e-3
+"""The least variance of a cepstrum, in units of the whole sound's: a few frames vary less than a voice does."""
+
 _LOW_HZ, _HIGH_HZ = 65.0, 420.0
 _WINDOW = 640
 
@@ -54,11 +69,12 @@ def group(samples: Samples, count: int | None = None) -> list[VoiceStretch]:
     if not spans:
         return []
     envelope, loud = cepstra(samples), _loud(samples)
-    described = np.array([_describe(samples, envelope, loud, span) for span in spans])
-    pitch = described[:, -1]
+    heard = [_voice_of(samples, envelope, loud, span) for span in spans]
+    rows, pitch = [row for row, _ in heard], np.array([one for _, one in heard])
     pitch[np.isnan(pitch)] = np.nanmedian(pitch) if np.isfinite(pitch).any() else 0.0
     lengths = np.array([end - start for start, end in spans])
-    labels = _join(described, lengths, count)
+    joined = _join(_Voices.of(rows, pitch, lengths), count)
+    labels = _without_specks(joined, rows, lengths) if count is None else [int(label) for label in joined]
     order = {label: number for number, label in enumerate(dict.fromkeys(labels))}
     return [VoiceStretch(start, end, order[label]) for (start, end), label in zip(spans, labels, strict=True)]
 
@@ -76,12 +92,13 @@ def _loud(samples: Samples) -> NDArray[np.bool_]:
     return np.asarray(db > max(low + 0.4 * (high - low), high - 35))
 
 
-def _describe(samples: Samples, envelope: Samples, loud: NDArray[np.bool_], span: tuple[float, float]) -> Floats:
-    """Mean cepstra 1 to 12 of the loud frames, in units that make voices comparable, then log pitch."""
+def _voice_of(
+    samples: Samples, envelope: Samples, loud: NDArray[np.bool_], span: tuple[float, float]
+) -> tuple[Floats, float]:
+    """Cepstra 1 to 12 of the loud frames of a stretch, (frames, 12), and its log pitch, NaN where it has none."""
     first, last = int(span[0] / STEP_SECONDS), int(span[1] / STEP_SECONDS)
     rows = envelope[first:last][loud[first:last]] if loud[first:last].any() else envelope[first:last]
-    mean = rows[:, 1:13].mean(axis=0) / (envelope[:, 1:13].std(axis=0) + 1e-6)
-    return np.concatenate([mean, [_pitch(samples[first * STEP : last * STEP]) / _PITCH_SCALE]])
+    return rows[:, 1:13].astype(np.float64), _pitch(samples[first * STEP : last * STEP])
 
 
 def _pitch(samples: Samples) -> float:
@@ -98,35 +115,96 @@ def _pitch(samples: Samples) -> float:
     return float(np.median(found)) if len(found) >= 3 else float("nan")
 
 
-def _join(described: Floats, lengths: Floats, count: int | None) -> list[int]:
-    """A group label for every stretch. Long stretches count more, up to a length that says all there is to say."""
-    apart = np.sqrt(((described[:, None, :] - described[None, :, :]) ** 2).mean(axis=2))
-    np.fill_diagonal(apart, np.inf)
-    weights = np.minimum(lengths, _LONG_SECONDS)
-    labels = np.arange(len(described))
-    left = len(described)
-    while left > max(1, count or 1):
+@dataclass(frozen=True)
+class _Voices:
+    """Groups of frames, a row each: frames, how many; sums (12,) and products (12, 12) of their cepstra; pitch, the
+    mean of its logarithm; seconds, how long they last."""
+
+    frames: Floats
+    sums: Floats
+    products: Floats
+    pitch: Floats
+    seconds: Floats
+
+    @classmethod
+    def of(cls, rows: Sequence[Floats], pitch: Floats, seconds: Floats) -> "_Voices":
+        """Return each stretch as a group of its own; cepstra in units of how much they vary in the whole sound."""
+        everything = np.concatenate(rows)
+        middle, spread = everything.mean(axis=0), everything.std(axis=0) + 1e-6
+        scaled = [(row - middle) / spread for row in rows]
+        frames = np.array([float(len(row)) for row in scaled])
+        sums, products = np.array([row.sum(axis=0) for row in scaled]), np.array([row.T @ row for row in scaled])
+        return cls(frames, sums, products, pitch, seconds)
+
+    def __getitem__(self, rows: Any) -> "_Voices":
+        return _Voices(*(getattr(self, name)[rows] for name in self.__dataclass_fields__))
+
+    def with_each(self, one: int) -> "_Voices":
+        """Return each group joined with one of them."""
+        seconds = self.seconds + self.seconds[one]
+        pitch = (self.pitch * self.seconds + self.pitch[one] * self.seconds[one]) / seconds
+        sums, products = self.sums + self.sums[one], self.products + self.products[one]
+        return _Voices(self.frames + self.frames[one], sums, products, pitch, seconds)
+
+    def joined(self, one: int, other: int) -> "_Voices":
+        """Return the groups with one joined to another, which is left as it is."""
+        both = self.with_each(other)[one]
+        changed = {name: getattr(self, name).copy() for name in self.__dataclass_fields__}
+        for name, values in changed.items():
+            values[one] = getattr(both, name)
+        return _Voices(**changed)
+
+    @property
+    def spreads(self) -> Floats:
+        """The logarithm of how much room each group's cepstra take."""
+        mean = self.sums / self.frames[:, None]
+        covariance = self.products / self.frames[:, None, None] - mean[:, :, None] * mean[:, None, :]
+        return np.asarray(np.linalg.slogdet(covariance + _FLOOR * np.eye(mean.shape[1]))[1])
+
+    def apart(self, one: int) -> Floats:
+        """Return how far each group is from one of them: below 0 where both are rather one voice."""
+        both, of = self.with_each(one), self.sums.shape[1]
+        free = 0.5 * (of + of * (of + 1) / 2) * np.log(both.frames)
+        spreads = self.spreads
+        gain = both.frames * both.spreads - self.frames * spreads - self.frames[one] * spreads[one]
+        known = np.minimum(np.minimum(self.seconds, self.seconds[one]), _LONG_SECONDS)
+        pitch = ((self.pitch - self.pitch[one]) / _PITCH_SCALE) ** 2 - 1
+        apart: Floats = (0.5 * gain - _CAUTION * free) / np.sqrt(both.frames) + np.sqrt(known) * pitch
+        return apart
+
+
+def _join(voices: _Voices, count: int | None) -> NDArray[np.int64]:
+    """A group label for every stretch."""
+    total = len(voices.frames)
+    labels, left = np.arange(total), list(range(total))
+    apart = np.full((total, total), np.inf)
+    for one in range(total):
+        apart[one, :one] = voices[: one + 1].apart(one)[:one]
+    apart = np.minimum(apart, apart.T)
+    while len(left) > max(1, count or 1):
         one, other = (int(i) for i in np.unravel_index(int(apart.argmin()), apart.shape))
-        if count is None and apart[one, other] > _ONE_VOICE:
+        if count is None and apart[one, other] > 0:
             break
-        both = weights[one] + weights[other]
-        apart[one] = apart[:, one] = (apart[one] * weights[one] + apart[other] * weights[other]) / both
-        apart[other] = apart[:, other] = apart[one, one] = np.inf
-        weights[one] = both
+        voices = voices.joined(one, other)
+        left.remove(other)
         labels[labels == other] = one
-        left -= 1
-    return _without_specks(labels, described, lengths) if count is None else [int(label) for label in labels]
+        apart[other] = apart[:, other] = np.inf
+        rest = [i for i in left if i != one]
+        apart[one, rest] = apart[rest, one] = voices[[*rest, one]].apart(-1)[:-1]
+    return labels
 
 
-def _without_specks(labels: NDArray[np.int64], described: Floats, lengths: Floats) -> list[int]:
+def _without_specks(labels: NDArray[np.int64], rows: Sequence[Floats], lengths: Floats) -> list[int]:
     """Groups too short to be sure of, given to the nearest group that is not."""
     total = {int(label): float(lengths[labels == label].sum()) for label in np.unique(labels)}
     large = [label for label, seconds in total.items() if seconds >= _SURE_SECONDS]
     if not large:
         return [0] * len(labels)
-    centres = {label: described[labels == label].mean(axis=0) for label in large}
+    spread = np.concatenate(rows).std(axis=0) + 1e-6
+    means = np.array([row.mean(axis=0) for row in rows]) / spread
+    centres = {label: means[labels == label].mean(axis=0) for label in large}
 
-    def nearest(row: Floats) -> int:
-        return min(large, key=lambda label: float(((centres[label] - row) ** 2).sum()))
+    def nearest(mean: Floats) -> int:
+        return min(large, key=lambda label: float(((centres[label] - mean) ** 2).sum()))
 
-    return [int(label) if label in centres else nearest(described[i]) for i, label in enumerate(labels)]
+    return [int(label) if label in centres else nearest(means[i]) for i, label in enumerate(labels)]
