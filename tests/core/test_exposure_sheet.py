@@ -32,7 +32,7 @@ def shot(tone):
 def test_each_row_says_what_begins_on_its_frame(shot):
     found = list(rows(shot, {5: "lips!", 25: "out"}))
     assert [row.number for row in found] == list(range(START, START + 26))
-    assert [(row.frame, row.words) for row in found if row.words] == [(5, "Marit: Mah")]
+    assert [(row.frame, row.words) for row in found if any(row.words)] == [(5, ("Mah", ""))]
     assert " ".join(row.ipa for row in found if row.ipa) == "m ɑ"
     assert [row.frame for row in found if row.line] == [5]
     assert [row.number for row in found if row.second] == [120]
@@ -46,7 +46,7 @@ def test_on_twos_the_drawing_that_is_seen_longer_stands_in_the_row(shot):
     found = list(rows(shot, {4: "a", 5: "b"}, step=2))
     assert [row.number for row in found][:3] == [START, START + 2, START + 4]
     assert found[2].note == "a / b"
-    assert found[2].words == "Marit: Mah"
+    assert found[2].words == ("Mah", "")
     pock = {row.frame: row.cells[1].drawing for row in found if row.cells[1].drawing is not None}
     assert pock == {0: "open", 2: "press", 4: "rest"}
     with pytest.raises(HandoverError, match="every two"):
@@ -56,10 +56,10 @@ def test_on_twos_the_drawing_that_is_seen_longer_stands_in_the_row(shot):
 def test_as_csv_and_as_ods_it_says_the_same(shot, tmp_path):
     found = list(rows(shot, {3: "=cmd"}))
     table = list(csv.reader(io.StringIO(sheet_csv.text(shot, found))))
-    assert table[0] == ["frame", "timecode", "words", "IPA", "Marit", "Pock", "acting", "notes"]
+    assert table[0] == [*("frame", "timecode", "words Marit", "words Pock", "IPA", "Marit", "Pock", "acting", "notes")]
     assert len(table) == 27
-    assert table[12] == [str(START + 11), "00:00:04:16", "", "", "(nothing)", "", "", ""]
-    assert table[4][7] == "'=cmd", "no spreadsheet takes it for a formula"
+    assert table[12] == [str(START + 11), "00:00:04:16", "", "", "", "(nothing)", "", "", ""]
+    assert table[4][8] == "'=cmd", "no spreadsheet takes it for a formula"
     sheet_ods.write(tmp_path / "sheet.ods", shot, found)
     read = load(str(tmp_path / "sheet.ods"))
     again = [
@@ -67,10 +67,12 @@ def test_as_csv_and_as_ods_it_says_the_same(shot, tmp_path):
         for row in read.getElementsByType(TableRow)
     ]
     assert again[1:3] == table[1:3]
-    assert again[4][7] == "=cmd"
+    assert again[4][8] == "=cmd"
     assert len(again) == 27
     some = list(csv.reader(io.StringIO(sheet_csv.text(shot, found, ["words", "notes"]))))
-    assert some[0] == ["frame", "words", "notes"]
+    assert some[0] == ["frame", "words Marit", "words Pock", "notes"]
+    alone = replace(shot, roles=shot.roles[:1])
+    assert sheet_csv.header(alone, ["words"]) == ["frame", "words"]
 
 
 @pytest.mark.parametrize("paper", ["A4", "Letter"])
@@ -88,10 +90,39 @@ def test_printed_it_has_its_pages_with_their_numbers(shot, tmp_path, paper):
     ]
     texts = [page.extract_text() for page in read.pages]
     assert all(f"page {n} of 3" in text for n, text in enumerate(texts, 1))
-    for said in ("The Salt Ferry · Fog", "version 7", "Marit: Mah", "ah/o?", "look left", "IPA", "Pock", str(START)):
+    for said in (
+        "The Salt Ferry · Fog",
+        "version 7",
+        "Marit says",
+        "Mah",
+        "ah/o?",
+        "look left",
+        "IPA",
+        "Pock",
+        str(START),
+    ):
         assert said in texts[0] + texts[1], said
     assert str(START + 25) in texts[2]
     assert str(START) not in texts[1]
+
+
+LONG = "She warns the goat, then looks back at the lighthouse and waits for the bell to ring a second time"
+
+
+def test_what_is_written_goes_on_down_the_rows_and_nothing_is_cut(shot, tmp_path):
+    path = tmp_path / "sheet.pdf"
+    cut = " ".join(f"word{number}" for number in range(60))
+    notes = {1: LONG, 10: LONG, 11: cut, 12: "next page"}
+    named = replace(shot, name="The ferry that nobody wanted to wait for in the fog of a very long November morning")
+    sheet_pdf.write(path, named, list(rows(named, notes)), Print("A4", 40, "The Salt Ferry", "version 7"))
+    texts = [" ".join(page.extract_text().split()) for page in pypdf.PdfReader(path).pages]
+    assert texts[0].count("…") == 2
+    assert all(word in texts[0] for word in (*LONG.split(), *named.name.split()))
+    assert "word59" not in texts[0]
+    assert len(texts) == 2
+    assert f"frame {START + 10}, notes: {LONG}" in texts[1]
+    assert f"frame {START + 11}, notes: {cut}" in texts[1]
+    assert f"frame {START + 1}, notes" not in texts[1]
 
 
 def test_a_page_that_cannot_be_is_said():

@@ -14,13 +14,13 @@ test("timecode counts frames as the engine does", () => {
   assert.equal(sceneTimecode(25, 1001, 24), "00:00:42:18");
 });
 
-test("words and sounds stand where they begin, and a line says whose it is among several", () => {
+test("words and sounds stand where they begin, each with who says it", () => {
   const staves = [stave("Marit", word("Fog", 0.5), word("lost", 0.6, false)), stave("Pock", word("Ticket", 0.5))];
   const { words, ipa, lines } = begun(staves, 1, 24);
-  assert.deepEqual([...words], [[12, "Marit: Fog Pock: Ticket"]]);
+  assert.deepEqual(words.map((own) => [...own]), [[[12, "Fog"]], [[12, "Ticket"]]]);
   assert.deepEqual([...ipa], [[12, "f f"], [13, "ɒ ɒ"]]);
   assert.deepEqual([...lines], [12]);
-  assert.deepEqual([...begun(staves.slice(0, 1), 2, 24).words], [[6, "Fog"]]);
+  assert.deepEqual([...begun(staves.slice(0, 1), 2, 24).words[0]], [[6, "Fog"]]);
 });
 
 test("on twos the drawing that is seen longer stands in the row", () => {

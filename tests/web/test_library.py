@@ -86,7 +86,7 @@ def test_a_mood_changes_drawings_and_no_timing_and_lacks_are_filled_by_neutral_o
     actions.wear(ferry.owner, ferry.stave.character, ours, "happy")
     after = track_of(ferry.fresh)
     assert [(e.frame, e.frames) for e in after] == [(e.frame, e.frames) for e in before]
-    assert [e.drawing for e in after if e.pinned] == ["purse"]
+    assert [e.drawing for e in after if e.pinned] == ["happy · purse"]
     assert {e.drawing for e in after if not e.pinned} == {f"happy · {e.drawing}" for e in before if not e.pinned}
     rest, opens = (ours.drawings.get(mood="happy", name=name) for name in ("rest", "open"))
     actions.remove(ferry.owner, rest)

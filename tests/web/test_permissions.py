@@ -19,7 +19,7 @@ from tinfork.web.tracks.takes import keep_take
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses"}
 OPEN |= {"health", "may-send"}
-OWN = {"shelf", "bring-in", "library", "chart-styles", "stock-sound", "stock-track"}
+OWN = {"keep-keys", "keep-stays", "shelf", "bring-in", "library", "chart-styles", "stock-sound", "stock-track"}
 
 
 @pytest.fixture

@@ -14,14 +14,16 @@ NOTHING = "(nothing)"
 
 def header(shot: Shot, columns: Sequence[str] = COLUMNS) -> list[str]:
     """Return the names of the columns that are chosen; the sound's waveform has none."""
-    own = {"drawings": [role.name for role in shot.roles], "sound": [], "ipa": ["IPA"]}
+    names = [role.name for role in shot.roles]
+    said = [f"words {name}" for name in names] if len(names) > 1 else ["words"]
+    own = {"drawings": names, "sound": [], "ipa": ["IPA"], "words": said}
     return ["frame", *(name for column in columns for name in own.get(column, [column]))]
 
 
 def cells(row: SheetRow, columns: Sequence[str] = COLUMNS) -> list[str]:
     """Return a row under that header."""
     drawn = ["" if c.drawing is None else c.drawing or NOTHING for c in row.cells]
-    own = {"timecode": [row.timecode], "words": [row.words], "ipa": [row.ipa], "drawings": drawn}
+    own = {"timecode": [row.timecode], "words": list(row.words), "ipa": [row.ipa], "drawings": drawn}
     own |= {"acting": [row.acting], "notes": [row.note]}
     return [str(row.number), *(text for column in columns for text in own.get(column, []))]
 

@@ -24,14 +24,14 @@ class Cell:
 
 @dataclass(frozen=True)
 class SheetRow:
-    """A frame of an exposure sheet. frame: counted from 0; number: the scene's own; words, ipa: what begins there;
-    line: whether a line does; second: whether a whole second does; cells: one for each character, in their order;
-    acting: what parts of faces begin to do."""
+    """A frame of an exposure sheet. frame: counted from 0; number: the scene's own; words: what each character begins
+    to say there, in their order; ipa: the sounds that begin there; line: whether a line does; second: whether a whole
+    second does; cells: one for each character, in their order; acting: what parts of faces begin to do."""
 
     frame: int
     number: int
     timecode: str
-    words: str
+    words: tuple[str, ...]
     ipa: str
     line: bool
     second: bool
@@ -55,7 +55,7 @@ def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[S
             at * step,
             number,
             scene_timecode(at * step, shot.start_frame, shot.rate),
-            " ".join(words.get(at, ())),
+            tuple(" ".join(own.get(at, ())) for own in words),
             " ".join(sounds.get(at, ())),
             at in lines,
             any(counted(at * step + k, shot.start_frame) % nominal == 0 for k in range(step)),
@@ -65,18 +65,16 @@ def rows(shot: Shot, notes: Mapping[int, str] = {}, step: int = 1) -> Iterator[S
         )
 
 
-def _begun(shot: Shot, step: int) -> tuple[dict[int, list[str]], dict[int, list[str]], set[int]]:
-    """For each row the words and the sounds that begin in it, and the rows in which lines do; of several characters a
-    line says whose it is."""
-    words: dict[int, list[str]] = {}
+def _begun(shot: Shot, step: int) -> tuple[list[dict[int, list[str]]], dict[int, list[str]], set[int]]:
+    """For each row the words that each character begins in it, and the sounds, and the rows in which lines begin."""
+    words: list[dict[int, list[str]]] = [{} for _ in shot.roles]
     sounds: dict[int, list[str]] = {}
     lines = set()
     for role, line in shot.lines():
         said = [word for word in line.words if word.said]
         for word in said:
             row = max(0, frame_at(word.start, shot.rate)) // step
-            whose = f"{role.name}: " if word is said[0] and len(shot.roles) > 1 else ""
-            words.setdefault(row, []).append(whose + word.text)
+            words[shot.roles.index(role)].setdefault(row, []).append(word.text)
             for sound in word.sounds:
                 sounds.setdefault(max(0, frame_at(sound.start, shot.rate)) // step, []).append(sound.ipa)
         if said:

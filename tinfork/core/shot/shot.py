@@ -123,12 +123,19 @@ class Shot:
 
     def words_on(self, frame: int) -> list[str]:
         """Return the words that are being said on a frame."""
-        return [word for word, first, end in self._words if first <= frame < end]
+        return [word for _, word in self._said_on(frame)]
+
+    def said_on(self, frame: int) -> list[str]:
+        """Return the words that are being said on a frame, of several characters each with who says it."""
+        return [f"{who}: {word}" if len(self.roles) > 1 else word for who, word in self._said_on(frame)]
+
+    def _said_on(self, frame: int) -> list[tuple[str, str]]:
+        return [(who, word) for who, word, first, end in self._words if first <= frame < end]
 
     @cached_property
-    def _words(self) -> list[tuple[str, int, int]]:
-        words = (word for _, line in self.lines() for word in line.words if word.said)
-        return [(word.text, frame_at(word.start, self.rate), frame_at(word.end, self.rate)) for word in words]
+    def _words(self) -> list[tuple[str, str, int, int]]:
+        words = ((role.name, word) for role, line in self.lines() for word in line.words if word.said)
+        return [(who, w.text, frame_at(w.start, self.rate), frame_at(w.end, self.rate)) for who, w in words]
 
     def between(self, frames: range) -> "Shot":
         """Return the shot cut to some of its frames; its sound stays whole. TrackError where it has none of them."""

@@ -161,7 +161,7 @@ class Frames(Sequence[Picture]):
         said = {
             "frame": str(frame + shot.start_frame),
             "timecode": scene_timecode(frame, shot.start_frame, shot.rate),
-            "words": " ".join(shot.words_on(frame)),
+            "words": " ".join(shot.said_on(frame)),
         }
         draw, font = ImageDraw.Draw(image), ImageFont.load_default(size)
         where = (size // 2, self.look.height - size // 2)

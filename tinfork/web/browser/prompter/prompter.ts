@@ -75,9 +75,12 @@ function begin(page: PrompterDocument): void {
     const { frame } = state;
     $("prompter-frame").textContent = String(frame + start);
     $("prompter-of").textContent = `${frame + 1} of ${last() + 1} · ${page.scene.rate.text} fps`;
-    const all = store.staves.flatMap((stave) => stave.lines.flatMap((line) => line.words));
-    const words = all.filter((word) => word.said && frameAt(word.start, fps) <= frame && frame < frameAt(word.end, fps));
-    $("prompter-word").textContent = words.map((word) => word.text).join(" ") || "–";
+    const words = store.staves.flatMap((stave) => {
+      const own = stave.lines.flatMap((line) => line.words).filter((word) => word.said && frameAt(word.start, fps) <= frame && frame < frameAt(word.end, fps));
+      const text = own.map((word) => word.text).join(" ");
+      return text ? [store.staves.length > 1 ? `${stave.character}: ${text}` : text] : [];
+    });
+    $("prompter-word").textContent = words.join("   ") || "–";
     const said = log.state(frame);
     $("prompter-state").textContent = { shot: "shot", again: "shoot again", "": "" }[said];
     $("prompter").dataset.state = said;

@@ -10,7 +10,7 @@ export const HEIGHT = 24;
 const MOST_NOTE = 400;
 const FULL = 127; // of a peak
 
-// The columns: "frame", "timecode", "sound", "words", "ipa", "acting", "notes", and "drawing 0" and so on for staves.
+// The columns: "frame", "timecode", "sound", "ipa", "acting", "notes", and "words 0", "drawing 0" and so on for staves.
 export type Column = string;
 
 export interface Shown extends Begun {
@@ -33,6 +33,7 @@ export interface CellsOf {
 
 const classOf = (column: Column) => column.split(" ")[0];
 export const staveNumber = (column: Column): number => Number(column.split(" ")[1]);
+const isWords = (column: Column): boolean => column.startsWith("words ");
 export const isDrawing = (column: Column): boolean => column.startsWith("drawing ");
 
 export function rowOf(of: CellsOf, row: number, columns: readonly Column[], key: string): HTMLElement {
@@ -56,7 +57,8 @@ function cell(of: CellsOf, column: Column, row: number): HTMLElement {
   const frame = row * of.step;
   if (column === "frame") found.textContent = String(frame + of.start);
   else if (column === "timecode") found.textContent = sceneTimecode(frame, of.start, of.fps);
-  else if (column === "words" || column === "ipa") found.textContent = of.made[column].get(row) ?? "";
+  else if (column === "ipa") found.textContent = of.made.ipa.get(row) ?? "";
+  else if (isWords(column)) found.textContent = found.title = of.made.words[staveNumber(column)].get(row) ?? "";
   else if (column === "acting") found.textContent = found.title = of.made.acting.get(row) ?? "";
   else if (column === "notes") found.append(note(of, frame));
   else if (column === "sound") found.append(wave(of, frame));
@@ -112,12 +114,18 @@ const WIDTHS: Record<string, string> = {
   acting: "minmax(90px, 0.9fr)",
   notes: "minmax(120px, 1.2fr)",
 };
-export const widthsOf = (columns: readonly Column[]): string => columns.map((column) => WIDTHS[column] ?? "minmax(110px, 1fr)").join(" ");
+export const widthsOf = (columns: readonly Column[]): string => columns.map((column) => WIDTHS[classOf(column)] ?? "minmax(110px, 1fr)").join(" ");
+
+function headOf(column: Column, staves: readonly Stave[]): string {
+  if (isDrawing(column)) return staves[staveNumber(column)].character;
+  if (isWords(column)) return staves.length > 1 ? `${staves[staveNumber(column)].character} says` : "words";
+  return column === "ipa" ? "IPA" : column;
+}
 
 // The heads of the columns; of drawings each has room for what is shown on the first row in sight.
 export function headsOf(columns: readonly Column[], staves: readonly Stave[]): HTMLElement[] {
   return columns.map((column) => {
-    const textContent = isDrawing(column) ? staves[staveNumber(column)].character : column === "ipa" ? "IPA" : column;
+    const textContent = headOf(column, staves);
     const head = element("div", { className: `sheet-cell sheet-${classOf(column)}`, textContent });
     head.setAttribute("role", "columnheader");
     if (!isDrawing(column)) return head;

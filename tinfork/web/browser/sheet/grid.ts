@@ -12,6 +12,8 @@ import { actionRows } from "./action.ts";
 import { type CellsOf, type Column, HEIGHT, headsOf, isDrawing, rowOf, type Shown, staveNumber, widthsOf } from "./cells.ts";
 import { beginHere, beginning, begun } from "./rows.ts";
 
+// Columns of which every stave has one.
+const SHARED: Partial<Record<Column, string>> = { words: "words", drawings: "drawing" };
 const BEYOND = 12; // rows, beside those in sight
 const PAGE = 24; // rows
 
@@ -34,9 +36,9 @@ export function sheetOf(page: SheetDocument) {
   const state = { notes: page.notes, columns: [] as Column[], step: 1, at: [0, 0] as [number, number], peaks: [] as { clip: HeardClip; levels: Levels }[], version: 0 };
   const store = new Store(page, { say, view: () => inSight().map((row) => row * state.step) as Span });
   const { fps } = store;
-  let made: Shown = { words: new Map(), ipa: new Map(), lines: new Set(), acting: new Map(), starts: [] };
+  let made: Shown = { words: [], ipa: new Map(), lines: new Set(), acting: new Map(), starts: [] };
   const rowCount = () => Math.ceil(store.frames / state.step);
-  const columns = (): Column[] => ["frame", ...state.columns.flatMap((name) => (name === "drawings" ? store.staves.map((_, at) => `drawing ${at}`) : [name]))];
+  const columns = (): Column[] => ["frame", ...state.columns.flatMap((name) => (SHARED[name] ? store.staves.map((_, at) => `${SHARED[name]} ${at}`) : [name]))];
   const editable = (name: Column) => page.mayEdit && (name === "notes" || isDrawing(name));
   const cells = (): CellsOf => ({ fps, start, step: state.step, staves: store.staves, made, notes: state.notes, peaks: state.peaks, editable, write });
 

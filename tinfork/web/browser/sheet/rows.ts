@@ -14,14 +14,15 @@ export const sceneTimecode = (frame: number, start: number, fps: number): string
 export const counted = (frame: number, start: number): number => frame + (start === 1 ? 0 : start);
 
 export interface Begun {
-  words: Map<number, string>;
+  // Of each stave.
+  words: Map<number, string>[];
   ipa: Map<number, string>;
   lines: Set<number>;
 }
 
 // What begins on each row.
 export function begun(staves: readonly Pick<Stave, "character" | "lines">[], step: number, fps: number): Begun {
-  const words = new Map<number, string>();
+  const words = staves.map(() => new Map<number, string>());
   const ipa = new Map<number, string>();
   const lines = new Set<number>();
   const put = (map: Map<number, string>, seconds: number, text: string) => {
@@ -33,8 +34,7 @@ export function begun(staves: readonly Pick<Stave, "character" | "lines">[], ste
   for (const { stave, line } of all) {
     const said = line.words.filter((word) => word.said);
     said.forEach((word, number) => {
-      const whose = number === 0 && staves.length > 1 ? `${stave.character}: ` : "";
-      const row = put(words, word.start, whose + word.text);
+      const row = put(words[staves.indexOf(stave)], word.start, word.text);
       if (number === 0) lines.add(row);
       for (const sound of word.sounds) put(ipa, sound.start, sound.ipa);
     });
