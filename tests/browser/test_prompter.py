@@ -17,7 +17,7 @@ def test_frames_are_stepped_shot_and_shot_again_and_a_lost_connection_is_caught_
     page.get_by_label("Go to frame").fill("104")
     page.get_by_label("Go to frame").press("Tab")
     expect(frame).to_have_text("104")
-    expect(page.locator("#prompter-word")).to_have_text("a")
+    expect(page.locator("#prompter-word")).to_have_text("Brede: a")
     now = next(e for e in track if e["frame"] <= 103 < e["frame"] + e["frames"])
     card = page.get_by_role("region", name="Brede")
     expect(card.locator(".now")).to_contain_text(now["drawing"])

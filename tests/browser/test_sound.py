@@ -248,7 +248,8 @@ def test_a_take_is_recorded_listed_and_kept(scene):
     expect(page.get_by_role("button", name="Record")).to_be_enabled()
     until(page, "document.querySelector('[data-level]').value > 10")
     begun = time.monotonic()
-    page.mouse.click(*at(page, 60, 10))
+    page.mouse.click(*at(page, 20, 10))
+    page.locator("#recorder [data-character]").select_option(label="Brede")
     page.get_by_role("button", name="Record").click()
     stop = page.get_by_role("button", name="Stop")
     stop.click()  # In the count nothing is recorded yet.
@@ -260,11 +261,11 @@ def test_a_take_is_recorded_listed_and_kept(scene):
     longest = time.monotonic() - begun
     takes = page.locator("[data-takes] li")
     expect(takes).to_have_count(1)
-    expect(takes).to_contain_text("Marit")
+    expect(takes).to_contain_text("Brede")
     page.keyboard.press("End")
     kept = changed(page, lambda: takes.get_by_role("button", name="Keep").click())
-    clip = kept["tracks"][0]["clips"][1]
-    assert (clip["name"], clip["start"]) == ("Marit take 1.wav", 60)
+    clip = kept["tracks"][1]["clips"][0]
+    assert (clip["name"], clip["start"]) == ("Brede take 1.wav", 20)
     assert 1.5 * FPS - 2 <= clip["frames"] <= longest * FPS
     expect(takes.get_by_role("button", name="kept")).to_be_visible()
     peaks = page.request.get(clip["peaks"]).body()

@@ -189,12 +189,12 @@ def test_sound_and_words_that_do_not_belong_together(spoken, sound, text, langua
 
 
 @pytest.mark.slow
-def test_one_word_for_ten_minutes(spoken):
-    samples = np.concatenate([noise(300, 0.001), spoken.recording.samples, noise(300, 0.001)])
+def test_one_word_for_four_minutes(spoken):
+    samples = np.concatenate([noise(120, 0.001), spoken.recording.samples, noise(120, 0.001)])
     found = read(recording_of(samples), "lighthouse")
     check_total_and_monotone(found, len(samples) / 16_000)
     (word,) = written(found)
-    assert 300 < word.start < 305
+    assert 120 < word.start < 125
     assert any("not written" in note for note in found.notes)
 
 

@@ -183,27 +183,26 @@ def test_dials_shapes_order_size_and_another_picture(ferry, chart):
     assert chart.drawings.get(name="7").articulation[0] == 0
 
 
-@pytest.mark.parametrize(
-    ("what", "why"),
-    [
-        ({"name": " "}, "name"),
-        ({"name": "goat"}, "already"),
-        (dict.fromkeys(ARTICULATORS, "high"), "is no number"),
-        (dict.fromkeys(ARTICULATORS, "2"), "is not from 0 to 1"),
-        (dict.fromkeys(ARTICULATORS, "nan"), "is not from 0 to 1"),
-        ({"size": "0"}, "is not from"),
-        ({"do": "fly"}, "could not be understood"),
-        ({"do": "replace"}, "No file came through"),
-    ],
-)
-def test_what_cannot_be_gets_a_sentence_and_changes_nothing(ferry, chart, what, why):
+WRONG = [
+    ({"name": " "}, "name"),
+    ({"name": "goat"}, "already"),
+    (dict.fromkeys(ARTICULATORS, "high"), "is no number"),
+    (dict.fromkeys(ARTICULATORS, "2"), "is not from 0 to 1"),
+    (dict.fromkeys(ARTICULATORS, "nan"), "is not from 0 to 1"),
+    ({"size": "0"}, "is not from"),
+    ({"do": "fly"}, "could not be understood"),
+    ({"do": "replace"}, "No file came through"),
+]
+
+
+def test_what_cannot_be_gets_a_sentence_and_changes_nothing(ferry, chart):
     boot = chart.drawings.get(name="boot")
-    answer = ferry.client(ferry.owner).post(f"/drawings/{boot.pk}/change", {"do": "change"} | what)
-    assert answer.status_code == 422
-    assert why in answer.content.decode()
-    assert ChartDrawing.objects.values().get(pk=boot.pk) == {
-        f.attname: getattr(boot, f.attname) for f in boot._meta.concrete_fields
-    }
+    before = ChartDrawing.objects.values().get(pk=boot.pk)
+    for what, why in WRONG:
+        answer = ferry.client(ferry.owner).post(f"/drawings/{boot.pk}/change", {"do": "change"} | what)
+        assert answer.status_code == 422, what
+        assert why in answer.content.decode()
+        assert ChartDrawing.objects.values().get(pk=boot.pk) == before
 
 
 def test_what_cannot_be_used_of_an_upload_is_said_and_the_rest_is_kept(ferry, chart):

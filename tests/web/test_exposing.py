@@ -4,11 +4,12 @@ import itertools
 from dataclasses import replace
 
 import pytest
+from django.contrib.messages import get_messages
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.web.test_correcting import reads
-from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.productions.actions import create_character
@@ -150,9 +151,7 @@ def test_what_is_taken_away_is_closed_up_by_the_sound_or_held(ferry, lane):
 
 
 def test_a_mood_over_a_range_changes_drawings_and_no_timing(ferry):
-    chart = charts.create_chart(ferry.owner, ferry.scene.production, "Paper")
-    charts.draw(ferry.owner, chart, STYLES["paper"], NEUTRAL)
-    charts.draw(ferry.owner, chart, replace(STYLES["paper"], corners=1.0), "Happy")
+    chart = undrawn(ferry.owner, ferry.scene.production, "Paper", NEUTRAL, "happy")
     charts.wear(ferry.owner, ferry.stave.character, chart)
     done(ferry.edit(ferry.owner, "show", at=[ferry.track[3].frame], drawing="purse"))
     before = ferry.track
@@ -222,8 +221,7 @@ def test_a_stretch_of_its_own_lies_on_the_track_and_never_leaks(ferry):
 
 def test_another_character_speaks_the_same_with_its_own_drawings(ferry):
     pock = create_character(ferry.owner, ferry.scene.production, "Pock")
-    chart = charts.create_chart(ferry.owner, ferry.scene.production, "Slots")
-    charts.draw(ferry.owner, chart, STYLES["paper"], NEUTRAL)
+    chart = undrawn(ferry.owner, ferry.scene.production, "Slots", NEUTRAL)
     for one in chart.drawings.exclude(name__in=["rest", "open", "purse"]):
         charts.remove(ferry.owner, one)
     charts.wear(ferry.owner, pock, chart)
@@ -307,8 +305,7 @@ def test_nothing_beneath_a_stretch_of_its_own_is_unpinned_unseen(ferry):
 
 def test_another_chart_over_a_range_shows_its_drawings_by_shape_and_no_timing(ferry):
     production = ferry.scene.production
-    chart = charts.create_chart(ferry.owner, production, "Carved")
-    charts.draw(ferry.owner, chart, STYLES["paper"], NEUTRAL)
+    chart = undrawn(ferry.owner, production, "Carved", NEUTRAL)
     for one in chart.drawings.exclude(name__in=["rest", "open", "press"]):
         charts.remove(ferry.owner, one)
     before = ferry.track
@@ -342,8 +339,7 @@ def test_another_chart_over_a_range_shows_its_drawings_by_shape_and_no_timing(fe
         pass
     assert ferry.track == decided
     theirs = Production.objects.get(name="Elsewhere")
-    elsewhere = charts.create_chart(ferry.stranger, theirs, "Theirs")
-    charts.draw(ferry.stranger, elsewhere, STYLES["paper"], NEUTRAL)
+    elsewhere = undrawn(ferry.stranger, theirs, "Theirs", NEUTRAL)
     for number in (elsewhere.pk, 10**6):
         refused = ferry.edit(ferry.owner, "mood", frame=0, frames=4, mood="", chart=number)
         assert "cannot be shown here" in refused.json()["problem"]
@@ -432,12 +428,28 @@ def test_what_is_chosen_is_said_for_each_or_for_none(ferry):
     assert ferry.edit(ferry.owner, "keep", at=frames, long=[ferry.track[1].frames]).status_code == 422
 
 
+def undrawn(person, production, name, *moods):
+    """A chart with a drawing for each shape, in moods; their pictures are looked at by nobody."""
+    chart = charts.create_chart(person, production, name)
+    known = [(mood, shape) for mood in moods for shape in SHAPES.values()]
+    ChartDrawing.objects.bulk_create(
+        ChartDrawing(
+            chart=chart,
+            mood=mood,
+            name=shape.name,
+            number=number,
+            place=list(shape.place),
+            **{"x": 0, "y": 0, "scale": 1, "width": 80, "height": 60, "picture": "none.png"},
+        )
+        for number, (mood, shape) in enumerate(known)
+    )
+    return chart
+
+
 @pytest.fixture
 def two_moods(ferry):
     """Marit speaks with a chart in two moods, of which the happy one has no purse, nor anything like it."""
-    chart = charts.create_chart(ferry.owner, ferry.scene.production, "Paper")
-    charts.draw(ferry.owner, chart, STYLES["paper"], NEUTRAL)
-    charts.draw(ferry.owner, chart, replace(STYLES["paper"], corners=1.0), "Happy")
+    chart = undrawn(ferry.owner, ferry.scene.production, "Paper", NEUTRAL, "happy")
     for name in ("purse", "round", "push"):
         charts.remove(ferry.owner, chart.drawings.get(mood="happy", name=name), sure=True)
     charts.wear(ferry.owner, ferry.stave.character, chart)
@@ -489,9 +501,10 @@ def test_the_mood_a_character_is_put_into_reaches_what_was_set_by_hand(ferry, tw
     own = track[6]
     done(ferry.edit(ferry.owner, "mood", frame=own.frame, frames=own.frames, mood="neutral"))
     wear = {"do": "wear", "character": ferry.stave.character_id, "mood": "happy"}
-    told = ferry.client(ferry.owner).post(f"/charts/{two_moods.pk}/change", wear, follow=True).content.decode()
+    answer = ferry.client(ferry.owner).post(f"/charts/{two_moods.pk}/change", wear)
+    (told,) = get_messages(answer.wsgi_request)
     number = track[3].frame + ferry.scene.start_frame
-    assert f"It has nothing for “purse”: what you set stays as it is on frame {number}." in told
+    assert str(told) == f"Fog: It has nothing for “purse”: what you set stays as it is on frame {number}."
 
     def by_hand():
         after = {e.frame: e.drawing for e in ferry.track}
@@ -507,9 +520,7 @@ def test_the_mood_a_character_is_put_into_reaches_what_was_set_by_hand(ferry, tw
 
 def test_what_was_set_by_hand_is_shown_by_shape_in_a_mood_of_another_chart_and_comes_back(ferry, two_moods):
     frame = ferry.track[2].frame
-    other = charts.create_chart(ferry.owner, ferry.scene.production, "Tar")
-    charts.draw(ferry.owner, other, STYLES["tar"], NEUTRAL)
-    charts.draw(ferry.owner, other, STYLES["tar"], "Happy")
+    other = undrawn(ferry.owner, ferry.scene.production, "Tar", NEUTRAL, "happy")
     for one in (*two_moods.drawings.all(), *other.drawings.all()):
         charts.change_drawing(ferry.owner, one, {"name": f"{one.name} {one.chart}"})
     ChartDrawing.objects.update(formerly=[])
