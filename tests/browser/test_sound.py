@@ -116,29 +116,40 @@ def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
     assert page.locator("#reel video").evaluate("v => v.currentTime") == pytest.approx(0.5, abs=0.05)
 
 
+def drops(page, data, x, y):
+    """Drop a sound on the tracks."""
+    page.evaluate(
+        """([data, x, y]) => {
+          const files = new DataTransfer();
+          files.items.add(new File([new Uint8Array(data)], "fog.ogg"));
+          const place = document.getElementById("tracks");
+          for (const kind of ["dragover", "drop"])
+            place.dispatchEvent(new DragEvent(kind, {
+              dataTransfer: files, clientX: x, clientY: y, bubbles: true, cancelable: true,
+            }));
+        }""",
+        [data, x, y],
+    )
+
+
 def test_files_dropped_on_a_track_lie_where_they_were_dropped(scene, tmp_path):
     page = scene
     frames = arrangement(page)["frames"]
     tone = 0.3 * np.sin(np.arange(48_000) / 15)
     data = list(encode(tmp_path / "fog.ogg", tone, "libopus", "ogg").read_bytes())
-    x, y = at(page, frames // 2, track_y(page, 0))
-    dropped = changed(
-        page,
-        lambda: page.evaluate(
-            """([data, x, y]) => {
-              const files = new DataTransfer();
-              files.items.add(new File([new Uint8Array(data)], "fog.ogg"));
-              const place = document.getElementById("tracks");
-              for (const kind of ["dragover", "drop"])
-                place.dispatchEvent(new DragEvent(kind, {
-                  dataTransfer: files, clientX: x, clientY: y, bubbles: true, cancelable: true,
-                }));
-            }""",
-            [data, x, y],
-        ),
-    )
+    dropped = changed(page, lambda: drops(page, data, *at(page, frames // 2, track_y(page, 0))))
     assert clips_of(dropped)[1][0] == frames // 2
     assert dropped["tracks"][0]["clips"][1]["name"] == "fog.ogg"
+    changed(page, lambda: page.get_by_label("Remove the track Marit with its clips").click())
+    drops(page, data, *at(page, 4, 10))
+    whose = page.locator("#whose")
+    expect(whose).to_contain_text("fog.ogg")
+    whose.get_by_role("button", name="Leave it").click()
+    expect(page.locator("#empty")).to_be_visible()
+    drops(page, data, *at(page, 4, 10))
+    whose.get_by_label("Who speaks in it").select_option(label="Brede")
+    (track,) = changed(page, lambda: whose.get_by_role("button", name="Bring it in").click())["tracks"]
+    assert (track["name"], track["clips"][0]["start"]) == ("Brede", 0)
 
 
 def test_slide_and_split_and_the_mouths_follow(scene):

@@ -162,6 +162,13 @@ def test_flattened_features_are_stretched_to_the_models_own():
     assert np.isfinite(acoustic.fitted(np.zeros((3, 3, 13), np.float32))).all()
 
 
+@pytest.mark.parametrize("recognised", [False, True])
+def test_what_was_recognised_is_not_told_to_be_missing(spoken, recognised):
+    line = LineToRead(f"{LINE} Hippopotamus parliament.", recognised=recognised)
+    found = read_lines(spoken.recording, [line])
+    assert any("Written but not heard" in note for note in found.notes) is not recognised
+
+
 T = np.arange(16_000 * 6) / 16_000
 NOTES_OF_A_TUNE = np.sin(2 * np.pi * 220 * T * 2 ** (np.floor(T * 2) % 5 / 12)) * np.exp(-(T * 2 % 1) * 2)
 

@@ -56,6 +56,17 @@ def test_whose_a_recording_is_follows_from_what_is_known(ferry, spoken, who, wor
     assert tracks(scene) == found
 
 
+@pytest.mark.parametrize(("lie", "second", "third"), [("together", 0, 1), ("turn", 1, 2)])
+def test_where_several_recordings_lie_is_chosen(ferry, spoken, lie, second, third):
+    """Starts in lengths of the recording; the third is of the first's speaker."""
+    files = ["1 Marit.wav", "2 Brede.wav", "3 Marit.wav"]
+    answer, scene = begin(ferry, spoken, who="Marit, Brede", files=files, lie=lie)
+    assert answer.status_code == 200
+    marit, brede = arrangement_of(scene).value.tracks
+    long = marit.clips[0].frames
+    assert [clip.start / long for clip in (*marit.clips, *brede.clips)] == [0, third, second]
+
+
 def test_who_speaks_in_each_file_can_be_said(ferry, spoken):
     both = ["one.wav", "two.wav"]
     _, scene = begin(ferry, spoken, files=both, who="Marit, Brede", **{"for": ["Brede", "Marit"]})

@@ -36,7 +36,8 @@ _FITS = 0.65
 @dataclass(frozen=True)
 class LineToRead:
     """One phrase to be found in the sound. id and speaker: the caller's numbers; start and end: about when, in
-    seconds, where it is known; said: by word number, how that word is said here, in IPA."""
+    seconds, where it is known; said: by word number, how that word is said here, in IPA; recognised: its words are what
+    was heard, and nobody has looked at them yet."""
 
     text: str
     language: str = "en"
@@ -45,6 +46,7 @@ class LineToRead:
     start: float | None = None
     end: float | None = None
     said: Mapping[int, str] = field(default_factory=dict)
+    recognised: bool = False
 
 
 @dataclass(frozen=True)
@@ -147,7 +149,9 @@ def _notes(
         )
     elif any(piece.doubted for piece in pieces) or (audible and sure and float(np.mean(sure)) < _FITS):
         yield "The words fit this sound poorly. Check that sound, script and language belong together."
-    unsaid = [word.text for line in lines for word in line.words if not word.said and not word.decided]
+    own = {line.id for line in script.lines if line.recognised}
+    written = (word for line in lines if line.id not in own for word in line.words)
+    unsaid = [word.text for word in written if not word.said and not word.decided]
     if unsaid:
         yield f"Written but not heard: {_quoted(unsaid)}"
     beside = [word.text for line in lines for word in line.words if word.extra]

@@ -89,7 +89,7 @@ def _by_words(
         return lambda own: progress(begin + own * (end - begin))
 
     lines = heard_lines(recording, share(_SOUNDS_SHARE, _WORDS_SHARE))
-    written = [LineToRead(one.text, code, n, 0, one.start, one.end) for n, one in enumerate(lines)]
+    written = [LineToRead(one.text, code, n, 0, one.start, one.end, recognised=True) for n, one in enumerate(lines)]
     if not written:
         return None, []
     assert isinstance(heard.warp, float)

@@ -44,9 +44,9 @@ function tell(detail: Asked, trouble: string): void {
   } else if (detail.xhr.status !== GONE) aWhile().then(() => again(detail));
 }
 
-// The same request of the same element once more.
+// The same request of the same element once more; where that fails too it is told of as any other.
 function again({ elt, target, requestConfig: { verb, path, triggeringEvent } }: Asked): void {
-  if (elt.isConnected) libraries().htmx.ajax(verb, path, { source: elt, target, event: triggeringEvent });
+  if (elt.isConnected) libraries().htmx.ajax(verb, path, { source: elt, target, event: triggeringEvent }).catch(() => {});
 }
 
 component("bar", () => ({

@@ -24,6 +24,9 @@ from tinfork.web.sound.arranging import arrangement_of, place_sound
 from tinfork.web.sound.models import SoundFile
 from tinfork.web.sound.reels import ask_for_reel
 
+IN_TURN = "turn"
+"""How a form says that recordings lie one after the other, whoever speaks."""
+
 Spoken = Sequence[tuple[SoundFile, str]]
 """Sounds, each with the name of who speaks in it; "" for everybody."""
 
@@ -31,8 +34,8 @@ Spoken = Sequence[tuple[SoundFile, str]]
 @require_POST
 def start(request: HttpRequest, pk: int) -> JsonResponse:
     """Make a scene of recordings: a form with sound files, who (names, with commas between them), for (of each file one
-    of these names, or "" for all), words, name, rate and start_frame. Answers with where its desk is and the job that
-    reads it; 422 with a sentence where something is amiss, and then nothing was made."""
+    of these names, or "" for all), lie (IN_TURN, or together), words, name, rate and start_frame. Answers with where
+    its desk is and the job that reads it; 422 with a sentence where something is amiss, and then nothing was made."""
     production = get_object_or_404(Production, pk=pk)
     check(request.user, production, "edit")
     try:
@@ -62,14 +65,21 @@ def _made(
     cast = {name: _character(person, production, name) for name in names}
     name = asked.get("name") or _free_name(production, file)
     scene = create_scene(person, production, name, asked.get("rate") or "24", asked.get("start_frame") or "1")
-    heard = set()
-    for sound, who in spoken:
-        place_sound(person, arrangement_of(scene), sound, None if who in heard else 0, cast.get(who))
-        heard.add(who)
-        ask_for_reel(person, scene, sound)
+    _place(person, scene, [(sound, cast.get(who)) for sound, who in spoken], asked.get("lie") == IN_TURN)
     if words:
         add_text(person, script_of(scene), None, words)
     return scene, ask_to_read(person, scene)
+
+
+def _place(person: Person, scene: Scene, spoken: Sequence[tuple[SoundFile, Character | None]], in_turn: bool) -> None:
+    """Place sounds one after the other; or, where they are not to be in turn, each character's from the start."""
+    heard = set()
+    for sound, who in spoken:
+        value = arrangement_of(scene).value
+        end = max((clip.end for clip in value.clips), default=0)
+        place_sound(person, arrangement_of(scene), sound, end if in_turn else None if who in heard else 0, who)
+        heard.add(who)
+        ask_for_reel(person, scene, sound)
 
 
 def _names(production: Production, who: str, words: str) -> list[str]:

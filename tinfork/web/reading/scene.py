@@ -202,6 +202,7 @@ def _read(
             None if line.start is None else line.start - begin,
             None if line.end is None else line.end - begin,
             line.said,
+            line.heard,
         )
         for line in lines
     ]

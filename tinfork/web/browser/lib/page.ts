@@ -49,7 +49,7 @@ interface Given {
 
 interface Libraries {
   Alpine: { data(name: string, make: () => object): void };
-  htmx: { ajax(verb: string, path: string, how: object): void; process(element: Element): void };
+  htmx: { ajax(verb: string, path: string, how: object): Promise<void>; process(element: Element): void };
 }
 
 export const libraries = (): Libraries => globalThis as unknown as Libraries;

@@ -1,7 +1,7 @@
 // Bringing sound in: files that are chosen or dropped, and lines spoken by a scratch voice.
 import { type Made, whoIn } from "../lib/cast.ts";
-import { $, $input, $select, targetOf } from "../lib/page.ts";
-import type { Room } from "./state.ts";
+import { $, $dialog, $input, $select, inside, targetOf } from "../lib/page.ts";
+import { clipsOf, type Room } from "./state.ts";
 import { under } from "./tracks.ts";
 
 export function bringingIn(page: Room & { readonly canvas: HTMLCanvasElement; show(): void }): void {
@@ -41,10 +41,23 @@ export function bringingIn(page: Room & { readonly canvas: HTMLCanvasElement; sh
     const head = target.closest<HTMLElement>("[data-track]");
     const spot = target === canvas ? under(view, event.offsetX, event.offsetY) : null;
     const track = head ? Number(head.dataset.track) : spot?.track?.id;
-    const who = target.closest<HTMLElement>("[data-character]")?.dataset.character ?? (track ? "" : await whoIn($select("bring-for")));
+    const asked = () => (clipsOf(view.sound).length ? whoIn($select("bring-for")) : whose(files));
+    const who = target.closest<HTMLElement>("[data-character]")?.dataset.character ?? (track ? "" : await asked());
     if (who === null) return;
     bring(files, { track, start: spot?.track ? Math.max(0, spot.frame) : null, character: track ? null : who || null });
   });
+
+  // Whose is what is dropped into an empty scene; null: it is not brought in.
+  function whose(files: readonly File[]): Promise<string | null> {
+    const box = $dialog("whose");
+    const select = inside<HTMLSelectElement>(box, "select");
+    inside(box, "p").textContent = files.map((file) => file.name).join(", ");
+    box.returnValue = "";
+    box.showModal();
+    return new Promise((done) => {
+      box.onclose = async () => done(box.returnValue === "bring" ? await whoIn(select) : null);
+    });
+  }
 
   // Scratch voices
 

@@ -39,6 +39,7 @@ component("start", () => ({
     words: "",
     name: "",
     rate: "24",
+    lie: "together",
     first: "1",
     problem: "",
     doing: "",
@@ -52,6 +53,15 @@ component("start", () => ({
     },
     get several(): boolean {
       return this.names.length > 1;
+    },
+    get manyFiles() {
+      return this.files.length > 1;
+    },
+    // Where the recordings will lie, in a sentence.
+    get lies() {
+      if (this.lie === "turn") return `The first begins at frame ${this.first}, each other one where the one before it ends.`;
+      const whose = this.files.map((file) => (this.several ? file.who : this.who));
+      return new Set(whose).size === whose.length ? `All begin at frame ${this.first}, each on a track of its own.` : `Each speaker's first begins at frame ${this.first}; what else they say follows it, on the same track.`;
     },
     get empty() {
       return !this.files.length;
@@ -100,7 +110,7 @@ component("start", () => ({
         form.append("for", who);
       }
       if (!this.several) form.delete("for");
-      for (const [name, value] of Object.entries({ who: this.who, words: this.words, name: this.name, rate: this.rate, start_frame: this.first })) form.append(name, value);
+      for (const [name, value] of Object.entries({ who: this.who, words: this.words, name: this.name, rate: this.rate, lie: this.lie, start_frame: this.first })) form.append(name, value);
       this.doing = "Bringing the sound in …";
       try {
         const made = await send(this.$root.dataset.url ?? "", form, (share) => {
