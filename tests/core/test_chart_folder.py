@@ -19,7 +19,7 @@ from tinfork.core.exposure.plan import plan
 from tinfork.core.exposure.track import Settings
 from tinfork.core.formats import chart_folder
 from tinfork.core.mouths import hints, picture
-from tinfork.core.mouths.chart import Chart, Drawing, built_in, coverage
+from tinfork.core.mouths.chart import Chart, Drawing, built_in, coverage, shape_at
 from tinfork.core.mouths.draw import mouth_svg
 from tinfork.core.mouths.shapes import ARTICULATORS, NAMES, SHAPES
 
@@ -107,10 +107,45 @@ def test_no_more_of_pictures_is_held_than_there_is_room_for(monkeypatch):
     [
         ("mouth_MBP", "press"), ("th", "tip"), ("Oo 3", "purse"), ("ʃ", "push"), ("θ", "tip"), ("drawing 12", None),
         ("ah or ee", None), ("open", "open"), ("goat", None), ("closedMouth", "rest"), ("", None),
+        ("zu_MBP", "press"), ("MBP closed", "press"), ("biter", "tuck"), ("lip biter a", "tuck"), ("shout 2", "open"),
+        ("a smile", "spread"), ("yell or kiss", None),
     ],
 )  # fmt: skip
 def test_names_are_hints(name, shape):
     assert hints.shape_in(name) == shape
+
+
+def test_letters_that_count_drawings_are_no_sounds():
+    assert hints.shapes_in(["mouth a", "mouth b", "mouth c", "mouth d", "mouth e oo"]) == [None] * 4 + ["purse"]
+    assert hints.shapes_in(["mouth a", "mouth b", "mouth c", "mouth e"]) == ["open", "press", None, "half"]
+
+
+def test_a_mood_is_what_several_names_share_and_a_drawing_may_be_called_like_one():
+    assert hints.moods_in(["calm", "oo", "shout"]) == ["neutral"] * 3
+    assert hints.moods_in(["happy oo", "ah", "ee_happy", "sad ah", "unhappy happy face"]) == [
+        *("happy", "neutral", "happy", "neutral", "neutral")
+    ]
+    assert hints.moods_in(["happy 1", "happy 2"]) == ["happy"] * 2
+    heads = {f"{name}.png": drawings.png(drawings.flat(SHAPES[shape].place)) for name, shape in CALM.items()}
+    assert {one.mood for one in chart_folder.read(heads).drawings} == {"neutral"}
+
+
+CALM = {"calm": "rest", "oo": "purse", "shout": "open"}
+
+
+def bar():
+    """Shut lips as one flat bar, which measuring takes for a slit that is open."""
+    pixels = np.zeros((drawings.HEIGHT, drawings.WIDTH, 4), np.uint8)
+    pixels[80:98, 90:210] = drawings.DARK
+    return pixels
+
+
+@pytest.mark.parametrize(("name", "shape"), [("zu_MBP", "press"), ("oo", None), ("shout", None)])
+def test_a_name_counts_where_looks_leave_doubt(name, shape):
+    own = {f"{one}.png": drawings.png(drawings.flat(SHAPES[one].place)) for one in ("rest", "open", "purse", "spread")}
+    named = chart_folder.read(own | {f"{name}.png": drawings.png(bar())}).drawings[-1]
+    unnamed = chart_folder.read(own | {"7.png": drawings.png(bar())}).drawings[-1]
+    assert shape_at(named.place) == (shape or shape_at(unnamed.place))
 
 
 def test_a_hint_draws_a_place_nearer_and_never_against_the_picture():
