@@ -11,6 +11,7 @@ from PIL import Image
 
 from tests import drawings
 from tinfork.core.errors import ChartError
+from tinfork.core.mouths.chart import shape_at
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 from tinfork.web.charts import actions
 from tinfork.web.charts.models import ChartDrawing
@@ -132,6 +133,33 @@ def test_a_drawing_has_a_key_of_its_own_that_no_other_of_its_mood_has(ferry, cha
     actions.bring_back(ferry.owner, ChartDrawing.everything.get(name="goat"))
     assert list(chart.drawings.filter(mood="neutral", key="f").values_list("name", flat=True)) == ["goat 2"]
     assert actions.copy_chart(ferry.owner, chart, None).drawings.get(name="goat 2").key == "f"
+
+
+def test_a_chart_in_which_nothing_rests_asks_which_drawing_does(ferry, chart):
+    page = ferry.client(ferry.owner)
+    at = f"/charts/{chart.pk}/"
+    for one in chart.drawings.all():
+        actions.change_drawing(ferry.owner, one, {"shape": "half"})
+    boot = chart.drawings.get(name="boot")
+    assert "Which drawing rests?" in page.get(at).content.decode()
+    assert "Which drawing rests?" not in ferry.client(ferry.viewer).get(at).content.decode()
+    assert "Choose the drawing" in page.post(f"{at}change", {"do": "rests", "drawing": "0"}).content.decode()
+    page.post(f"{at}change", {"do": "rests", "drawing": boot.pk})
+    boot.refresh_from_db()
+    assert shape_at(boot.articulation) == "rest"
+    assert "Which drawing rests?" not in page.get(at).content.decode()
+
+
+def test_what_is_so_on_purpose_is_not_listed_to_jump(ferry, chart):
+    page, at = ferry.client(ferry.owner), f"/charts/{chart.pk}/"
+    goat = chart.drawings.get(name="goat")
+    actions.change_drawing(ferry.owner, goat, {"x": str(goat.x + 30), "y": str(goat.y + 25)})
+    listed = "goat is meant so"
+    assert listed in page.get(at).content.decode()
+    page.post(f"/drawings/{goat.pk}/change", {"do": "meant"})
+    assert listed not in page.get(at).content.decode()
+    page.post(f"/drawings/{goat.pk}/change", {"do": "look-again"})
+    assert listed in page.get(at).content.decode()
 
 
 def test_an_unread_stave_is_planned_with_what_is_worn(ferry, chart):

@@ -130,6 +130,7 @@ class Drawing(Struct, frozen=True, forbid_unknown_fields=True):
     picture: Picture
     drawn: MaybePicture
     key: Annotated[str, Meta(pattern="^[a-z0-9]?$")] = ""
+    meant: bool = False
 
 
 class Chart(Struct, frozen=True, forbid_unknown_fields=True):

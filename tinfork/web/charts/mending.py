@@ -22,7 +22,7 @@ def jumps(drawings: Sequence[ChartDrawing]) -> list[tuple[ChartDrawing, DriftFin
     """What would jump among the drawings of a chart that mouths are planned with."""
     own = [d for d in drawings if not d.special and not d.chart.is_heads]
     found = findings([_outline(d) for d in own], [d.articulation for d in own], [d.registration for d in own])
-    return [(own[one.row], one) for one in found]
+    return [(own[one.row], one) for one in found if not own[one.row].meant]
 
 
 def _outline(drawing: ChartDrawing) -> Outline:
@@ -60,6 +60,14 @@ def _with_lines(drawing: ChartDrawing, usual: float) -> None:
         by = usual / drawing.scale - line
         fresh, drawing.outline = aside(with_lines, drawing.source, line, by, drawing.scale, folder)
         drawing.picture.name = keep_picture(fresh, folder)
+
+
+@transaction.atomic
+def mean_it(person: Person, drawing: ChartDrawing, meant: bool) -> None:
+    """Say that a drawing is as it is on purpose, and would not jump; or have it looked at again."""
+    held(person, drawing)
+    drawing.meant = meant
+    drawing.save(update_fields=["meant"])
 
 
 @transaction.atomic

@@ -72,10 +72,10 @@ class MouthChart(Removable):
 class ChartDrawing(Removable, Pictured):
     """One mouth of a chart: its picture as a PNG, where that lies on the anchor (tinfork.core.mouths.register), and its
     place in articulator space. by_hand: a person set the place; special: it is only used by hand; formerly: what it was
-    called in tracks before, so that pins find it; key: a letter or digit that picks it on the desk, "" for none; drawn:
-    its picture as it came, where its lines were made like those of the others; outline:
-    tinfork.core.mouths.drift.Outline of its picture; vector: the SVG we drew it as, where we did. LARGE: what no track
-    needs of it."""
+    called in tracks before, so that pins find it; key: a letter or digit that picks it on the desk, "" for none; meant:
+    it is on purpose as it is beside the others, and is not listed among what would jump; drawn: its picture as it came,
+    where its lines were made like those of the others; outline: tinfork.core.mouths.drift.Outline of its picture;
+    vector: the SVG we drew it as, where we did. LARGE: what no track needs of it."""
 
     LARGE = ("outline", "vector")
 
@@ -87,6 +87,7 @@ class ChartDrawing(Removable, Pictured):
     by_hand = models.BooleanField(default=False)
     special = models.BooleanField(default=False)
     key = models.CharField(max_length=1, blank=True)
+    meant = models.BooleanField(default=False)
     x = models.FloatField()
     y = models.FloatField()
     scale = models.FloatField()

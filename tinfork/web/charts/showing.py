@@ -19,6 +19,11 @@ _HEAD_CELL = " ".join(str(side) for side in VIEW)
 _BANDS = (0.12, 0.32, 2.0)
 """The rows of the mouth map: how far open the mouths of each are at the most."""
 
+_SHUT = ("rest", "press")
+"""What can be shown in silence."""
+
+_FEWEST_TO_ASK = 2
+
 
 def picture_url(drawing: ChartDrawing) -> str:
     """Where a drawing's picture is, under an address that changes with it."""
@@ -60,6 +65,14 @@ def mouth_map(found: MouthChart, drawings: list[ChartDrawing]) -> list[list[dict
         band = next(row for row, top in enumerate(_BANDS) if shape.place[0] < top)
         bands[band].append({"shape": shape, "drawings": own[shape.name], "covered": covered[shape.name]})
     return bands
+
+
+def restless(drawings: list[ChartDrawing]) -> list[ChartDrawing]:
+    """The drawings that mouths are planned with, the most closed first, where none of them has a mouth at rest."""
+    own = [d for d in drawings if d.mood == NEUTRAL and not d.special]
+    if len(own) < _FEWEST_TO_ASK or any(shape_at(d.articulation) in _SHUT for d in own):
+        return []
+    return sorted(own, key=lambda d: d.articulation[0])
 
 
 def cast_of(person: Person, found: MouthChart) -> list[dict[str, Any]]:

@@ -23,10 +23,10 @@ from tinfork.web.productions.permissions import EDITORS, number_of
 
 from . import actions
 from .access import check_chart, may_change
-from .mending import cure, jumps, own_lines, sentence
+from .mending import cure, jumps, mean_it, own_lines, sentence
 from .models import ChartDrawing, MouthChart
 from .pictures import small
-from .showing import cast_of, cell_of, moods, mouth_map, on_table
+from .showing import cast_of, cell_of, moods, mouth_map, on_table, restless
 
 _DIALS = {"line": "1", "corners": "0", "turned": "0"}
 _COLUMNS, _CELL_WIDTH, _CELL_HEIGHT = 5, 150, 130
@@ -78,6 +78,7 @@ def _page(request: HttpRequest, found: MouthChart, **extra: Any) -> HttpResponse
         "production": found.production,
         "moods": moods(drawings),
         "map": mouth_map(found, drawings),
+        "restless": restless(drawings),
         "jumps": [{"drawing": d, "said": sentence(d, one)} for d, one in jumps(drawings)],
         "cast": cast_of(request.user, found),
         "places": Production.objects.filter(membership__person=number_of(request.user), membership__role__in=EDITORS),
@@ -155,8 +156,8 @@ def styles(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 def change(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a chart: draw, measure, cure, wear or take off (character, mood), copy, remove, bring
-    back."""
+    """What a form asks of a chart: draw, measure, cure, wear or take off (character, mood), copy, remove, bring back, or
+    which drawing rests."""
     asked = request.POST.get("do", "")
     found = _chart(request, pk, "see" if asked in _FOR_ALL else "edit")
     doing = _CHANGES.get(asked)
@@ -182,6 +183,13 @@ def _wear(request: HttpRequest, found: MouthChart) -> None:
         messages.info(request, told)
 
 
+def _rests(request: HttpRequest, found: MouthChart) -> None:
+    drawing = found.drawings.filter(pk=natural(request.POST.get("drawing")) or 0).first()
+    if drawing is None:
+        raise ChartError("Choose the drawing that is shown in silence.")
+    actions.change_drawing(request.user, drawing, {"shape": "rest"})
+
+
 def _copy(request: HttpRequest, found: MouthChart) -> MouthChart:
     to = natural(request.POST.get("to"))
     return actions.copy_chart(request.user, found, get_object_or_404(Production, pk=to) if to else None)
@@ -198,6 +206,7 @@ def _remove(request: HttpRequest, found: MouthChart) -> Any:
 
 _CHANGES: dict[str, Callable[[HttpRequest, MouthChart], Any]] = {
     "draw": _draw,
+    "rests": _rests,
     "measure": lambda request, found: actions.measure_again(request.user, found),
     "cure": _cure,
     "wear": _wear,
@@ -214,7 +223,8 @@ _FOR_ALL = ("copy", "wear", "take-off")
 
 @require_POST
 def change_drawing(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a drawing: change, earlier, later, duplicate, replace, own lines, remove, bring back."""
+    """What a form asks of a drawing: change, earlier, later, duplicate, replace, own lines, meant, look again, remove,
+    bring back."""
     drawing = _drawing(request, pk, "edit")
     doing = _DRAWING_CHANGES.get(request.POST.get("do", "change"))
     try:
@@ -247,6 +257,8 @@ _DRAWING_CHANGES: dict[str, Callable[[HttpRequest, ChartDrawing], None]] = {
     "duplicate": lambda request, drawing: actions.duplicate(request.user, drawing),
     "replace": _replace,
     "own-lines": lambda request, drawing: own_lines(request.user, drawing),
+    "meant": lambda request, drawing: mean_it(request.user, drawing, True),
+    "look-again": lambda request, drawing: mean_it(request.user, drawing, False),
     "remove": lambda request, drawing: actions.remove(request.user, drawing, sure="sure" in request.POST),
     "bring-back": lambda request, drawing: actions.bring_back(request.user, drawing),
 }
