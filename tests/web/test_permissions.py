@@ -19,7 +19,18 @@ from tinfork.web.tracks.takes import keep_take
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses"}
 OPEN |= {"health", "may-send"}
-OWN = {"keep-keys", "keep-stays", "shelf", "bring-in", "library", "chart-styles", "stock-sound", "stock-track"}
+OWN = {
+    "guide",
+    "guide-page",
+    "keep-keys",
+    "keep-stays",
+    "shelf",
+    "bring-in",
+    "library",
+    "chart-styles",
+    "stock-sound",
+    "stock-track",
+}
 
 
 @pytest.fixture

@@ -151,6 +151,7 @@ STATIC_ROOT = DATA / "static"
 STATICFILES_DIRS = [
     Path(__file__).parent / "static",
     ROOT / "build" / "site",
+    ("guide", ROOT / "docs" / "screenshots"),
     ("vendor/htmx", _PACKAGES / "htmx.org" / "dist"),
     ("vendor/alpine", _PACKAGES / "@alpinejs" / "csp" / "dist"),
 ]

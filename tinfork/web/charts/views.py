@@ -156,7 +156,7 @@ def styles(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 def change(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a chart: draw, measure, cure, wear or take off (character, mood), copy, remove, bring back, or
+    """What a form asks of a chart: draw, measure, cure, wear or take off (character, mood), copy, remove, bring back,
     which drawing rests."""
     asked = request.POST.get("do", "")
     found = _chart(request, pk, "see" if asked in _FOR_ALL else "edit")

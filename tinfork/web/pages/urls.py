@@ -1,9 +1,11 @@
 from django.urls import path
 
-from . import next_step, productions, script, sound, start
+from . import guide, next_step, productions, script, sound, start
 
 urlpatterns = [
     path("", productions.shelf, name="shelf"),
+    path("guide/", guide.guide, name="guide"),
+    path("guide/<slug:slug>/", guide.guide, name="guide-page"),
     path("productions/<int:pk>/", productions.production, name="production"),
     path("productions/<int:pk>/cast", productions.cast, name="cast"),
     path("productions/<int:pk>/start", start.start, name="start"),
