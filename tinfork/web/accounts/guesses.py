@@ -30,7 +30,7 @@ def locked_out(request: HttpRequest, *_: object, **__: object) -> HttpResponse:
 
 
 def check(request: HttpRequest, what: str) -> None:
-    """TooManyGuesses when a code of this kind was guessed wrong too often from where the request comes from."""
+    """Raise TooManyGuesses when a code of this kind was guessed wrong too often from where the request comes from."""
     if not AxesProxyHandler.is_allowed(request, {"username": what}):
         raise TooManyGuesses
 

@@ -43,8 +43,8 @@ def _acting(request: HttpRequest, pk: int, need: str = "see") -> Acting:
 
 
 def view(request: HttpRequest, pk: int) -> HttpResponse:
-    """The Acting view of a scene: for each character who is heard in it the first slice of words and mouths, and all
-    lanes."""
+    """Show the Acting view of a scene: for each character who is heard in it the first slice of words and mouths, and
+    all lanes."""
     scene = find_scene(request.user, pk)
     staves = staves_to_show(request.user, scene, arrangement_of(scene))
     own = _actings(request.user, scene, staves)
@@ -71,7 +71,7 @@ def _actings(person: Person, scene: Scene, staves: list[Placed]) -> list[Stage]:
 
 
 def of_scene(request: HttpRequest, pk: int) -> JsonResponse:
-    """All lanes of a scene, for pages that only show them."""
+    """Return all lanes of a scene, for pages that only show them."""
     scene = find_scene(request.user, pk)
     known = list(Acting.objects.filter(scene=scene).select_related("character"))
     found = []
@@ -85,12 +85,12 @@ def of_scene(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def character_acting(request: HttpRequest, pk: int) -> JsonResponse:
-    """One character's acting as the page draws it."""
+    """Return one character's acting as the page draws it."""
     return JsonResponse(acting_document(Stage(_acting(request, pk))))
 
 
 def melody(request: HttpRequest, pk: int) -> JsonResponse:
-    """How high and how loud the character's voice is on frames ?first= to before ?end=."""
+    """Return how high and how loud the character's voice is on frames ?first= to before ?end=."""
     stage = Stage(_acting(request, pk))
     first, end = natural(request.GET.get("first")) or 0, natural(request.GET.get("end"))
     stop = min(stage.where.frames, first + _MOST_MELODY, stage.where.frames if end is None else end)
@@ -99,7 +99,7 @@ def melody(request: HttpRequest, pk: int) -> JsonResponse:
 
 @require_POST
 def edit(request: HttpRequest, pk: int) -> JsonResponse:
-    """One edit on one version, as JSON: {"verb", "version", ...}; what comes back is what has changed."""
+    """Do one edit on one version, as JSON: {"verb", "version", ...}; what comes back is what has changed."""
     found = _acting(request, pk, "edit")
     return _answer(found, lambda: VERBS.perform(request.user, found, VERBS.of_json(request)))
 
@@ -127,7 +127,7 @@ def _answer(acting: Acting, do: Callable[[], Any]) -> JsonResponse:
 
 
 def poses(request: HttpRequest, pk: int) -> JsonResponse:
-    """The poses of the production; with POST one more, of a frame of this acting."""
+    """Return the poses of the production; with POST one more, of a frame of this acting."""
     found = _acting(request, pk, "edit" if request.method == "POST" else "see")
 
     def do() -> dict[str, Any]:
@@ -141,7 +141,7 @@ def poses(request: HttpRequest, pk: int) -> JsonResponse:
 
 @require_POST
 def drop_pose(request: HttpRequest, pk: int) -> JsonResponse:
-    """A kept pose deleted."""
+    """Delete a kept pose."""
     pose = get_object_or_404(SavedPose.objects.select_related("production"), pk=pk)
     check(request.user, pose.production, "edit")
     posing.drop_pose(request.user, pose)

@@ -22,7 +22,7 @@ def make(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def bring_in(request: HttpRequest) -> HttpResponse:
-    """A form to bring a bundle in, as a production on one's own shelf; with POST that is asked for."""
+    """Show the form to bring a bundle in, as a production on one's own shelf; with POST that is asked for."""
     problem = ""
     if request.method == "POST":
         try:

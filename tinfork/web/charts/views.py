@@ -48,7 +48,7 @@ def _drawing(request: HttpRequest, pk: int, need: str = "see") -> ChartDrawing:
 
 
 def library(request: HttpRequest) -> HttpResponse:
-    """The charts of a person's own, for any production of theirs."""
+    """Show the charts of a person's own, for any production of theirs."""
     problem = ""
     if request.method == "POST":
         try:
@@ -66,7 +66,7 @@ def library(request: HttpRequest) -> HttpResponse:
 
 
 def chart(request: HttpRequest, pk: int) -> HttpResponse:
-    """A chart: its drawings, what they cover, and who speaks with it."""
+    """Show a chart: its drawings, what they cover, and who speaks with it."""
     return _page(request, _chart(request, pk))
 
 
@@ -94,7 +94,7 @@ def _page(request: HttpRequest, found: MouthChart, **extra: Any) -> HttpResponse
 
 
 def drawing_form(request: HttpRequest, pk: int) -> HttpResponse:
-    """What can be set of a drawing, fetched when it is opened."""
+    """Show what can be set of a drawing, fetched when it is opened."""
     drawing = _drawing(request, pk, "edit")
     return render(request, "charts/drawing.html", {"drawing": drawing, "shapes": [SHAPES[name] for name in NAMES]})
 
@@ -106,7 +106,7 @@ def _cut(how: str, columns: str, rows: str) -> Cut | None:
 
 @require_POST
 def bring(request: HttpRequest, pk: int) -> HttpResponse:
-    """Pictures, or ZIPs of them, into a chart."""
+    """Bring pictures, or ZIPs of them, into a chart."""
     found = _chart(request, pk, "edit")
     try:
         cut = _cut(request.POST.get("cut", ""), request.POST.get("columns", ""), request.POST.get("rows", ""))
@@ -136,7 +136,8 @@ def _style(asked: Any) -> Style:
 
 
 def styles(request: HttpRequest) -> HttpResponse:
-    """Our thirteen in the style a form asks for, in rows, as an SVG picture: what a chart drawn so looks like."""
+    """Return our thirteen in the style a form asks for, in rows, as an SVG picture: what a chart drawn so looks
+    like."""
     try:
         style = _style(request.GET)
     except ChartError as refused:
@@ -156,8 +157,8 @@ def styles(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 def change(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a chart: draw, measure, cure, wear or take off (character, mood), copy, remove, bring back,
-    which drawing rests."""
+    """Do what a form asks of a chart: draw, measure, cure, wear or take off (character, mood), copy, remove, bring
+    back, which drawing rests."""
     asked = request.POST.get("do", "")
     found = _chart(request, pk, "see" if asked in _FOR_ALL else "edit")
     doing = _CHANGES.get(asked)
@@ -223,8 +224,8 @@ _FOR_ALL = ("copy", "wear", "take-off")
 
 @require_POST
 def change_drawing(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a drawing: change, earlier, later, duplicate, replace, own lines, meant, look again, remove,
-    bring back."""
+    """Do what a form asks of a drawing: change, earlier, later, duplicate, replace, own lines, meant, look again,
+    remove, bring back."""
     drawing = _drawing(request, pk, "edit")
     doing = _DRAWING_CHANGES.get(request.POST.get("do", "change"))
     try:
@@ -266,17 +267,17 @@ _DRAWING_CHANGES: dict[str, Callable[[HttpRequest, ChartDrawing], None]] = {
 
 
 def picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
-    """A drawing's picture: a PNG of our own making, whatever it came as."""
+    """Return a drawing's picture: a PNG of our own making, whatever it came as."""
     return kept_file(_drawing(request, pk).picture.name or "", "image/png")
 
 
 def small_picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
-    """It at the size it is seen in on a screen."""
+    """Return a drawing's picture at the size it is seen in on a screen."""
     return kept_file(small(_drawing(request, pk).picture.name or ""), "image/png")
 
 
 def vector(request: HttpRequest, pk: int) -> HttpResponse:
-    """A drawing of ours as the SVG it was drawn as, to go on from."""
+    """Return a drawing of ours as the SVG it was drawn as, to go on from."""
     drawing = _drawing(request, pk)
     if not drawing.vector:
         raise Http404("This was not drawn by us.")

@@ -45,7 +45,7 @@ class ToRead(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def _stave(request: HttpRequest, pk: int, need: str = "see") -> Stave:
-    """The stave, for somebody who may see it; or to edit it, and then without what an action loads anew."""
+    """Return the stave, for somebody who may see it; or to edit it, and then without what an action loads anew."""
     staves = Stave.objects.select_related("scene__production", "character")
     stave = get_object_or_404(staves.defer(*Stave.LARGE) if need == "edit" else staves, pk=pk)
     check(request.user, stave.scene.production, need)
@@ -53,7 +53,7 @@ def _stave(request: HttpRequest, pk: int, need: str = "see") -> Stave:
 
 
 def desk(request: HttpRequest, pk: int) -> HttpResponse:
-    """The Reading desk, with the first slice of every stave."""
+    """Show the Reading desk, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
     document = {
         **scene_document(request.user, scene, staves_to_show(request.user, scene, arrangement_of(scene))),
@@ -71,37 +71,38 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def stave(request: HttpRequest, pk: int) -> JsonResponse:
-    """One stave as the desk draws it, with all of its lanes, or with those from frame ?first= to before ?end=."""
+    """Return one stave as the desk draws it, with all of its lanes, or with those from frame ?first= to before
+    ?end=."""
     placed = Placed(_stave(request, pk))
     return JsonResponse(stave_document(placed, _frames(request, placed)))
 
 
 def why(request: HttpRequest, pk: int, frame: int) -> JsonResponse:
-    """What the exposure on a frame is there for: its sounds, each with why it is not simply shown, or ""."""
+    """Return what the exposure on a frame is there for: its sounds, each with why it is not simply shown, or ""."""
     stave = _stave(request, pk)
     return JsonResponse({"version": stave.version, "sounds": whys(stave, frame)})
 
 
 def _frames(request: HttpRequest, placed: Placed) -> range:
-    """The frames ?first= to before ?end= of a stave's scene; all of it where they are not given."""
+    """Return the frames ?first= to before ?end= of a stave's scene; all of it where they are not given."""
     first, end = natural(request.GET.get("first")), natural(request.GET.get("end"))
     return range(min(first or 0, placed.frames), placed.frames if end is None else min(end, placed.frames))
 
 
 def checks(request: HttpRequest, pk: int) -> JsonResponse:
-    """What there is to look at on frames ?first= to before ?end=."""
+    """Return what there is to look at on frames ?first= to before ?end=."""
     placed = Placed(_stave(request, pk))
     return JsonResponse({"version": placed.stave.version, "checks": checks_of(placed, _frames(request, placed))})
 
 
 def dial(request: HttpRequest, pk: int) -> JsonResponse:
-    """What Detail does on frames ?first= to before ?end=."""
+    """Return what Detail does on frames ?first= to before ?end=."""
     placed = Placed(_stave(request, pk))
     return JsonResponse({"points": dial_curve(placed, _frames(request, placed))})
 
 
 def curves(request: HttpRequest, pk: int) -> JsonResponse:
-    """What jaw and lips are asked to do on frames ?first= to before ?end=, in hundredths."""
+    """Return what jaw and lips are asked to do on frames ?first= to before ?end=, in hundredths."""
     placed = Placed(_stave(request, pk))
     frames = _frames(request, placed)
     values = articulation(placed, frames).values
@@ -110,8 +111,8 @@ def curves(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def habits(request: HttpRequest, pk: int) -> JsonResponse:
-    """What a person corrects again and again, and the rules there are; with ?ipa= and ?drawing= every place that such a
-    rule would change."""
+    """Return what a person corrects again and again, and the rules there are; with ?ipa= and ?drawing= every place that
+    such a rule would change."""
     stave = _stave(request, pk)
     ipa, drawing = clean(request.GET.get("ipa", "")), clean(request.GET.get("drawing", ""))
     try:
@@ -128,7 +129,7 @@ class NewTake(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def takes(request: HttpRequest, pk: int) -> JsonResponse:
-    """The takes of a stave; with POST one more, of the track as it is."""
+    """Return the takes of a stave; with POST one more, of the track as it is."""
     stave = _stave(request, pk)
     try:
         if request.method == "POST":
@@ -141,7 +142,7 @@ def takes(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def anew(request: HttpRequest, pk: int) -> JsonResponse:
-    """What the track of a stave would be if it were planned anew."""
+    """Return what the track of a stave would be if it were planned anew."""
     return JsonResponse(anew_document(_stave(request, pk)))
 
 
@@ -154,7 +155,7 @@ def _take(request: HttpRequest, pk: int, need: str = "see") -> TrackTake:
 
 
 def take(request: HttpRequest, pk: int) -> JsonResponse:
-    """A take with its exposures."""
+    """Return a take with its exposures."""
     found = _take(request, pk)
     return JsonResponse(take_document(found, mouths_of(found.stave)))
 
@@ -167,7 +168,7 @@ def delete_take(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def jumps(request: HttpRequest, pk: int) -> JsonResponse:
-    """Frames of a scene where lines and words begin, whoever speaks them."""
+    """Return frames of a scene where lines and words begin, whoever speaks them."""
     scene = find_scene(request.user, pk)
     arrangement = arrangement_of(scene)
     found = [Placed(s, arrangement) for s in scene.staves.select_related("character", "scene")]
@@ -178,8 +179,8 @@ def jumps(request: HttpRequest, pk: int) -> JsonResponse:
 
 @require_POST
 def edit(request: HttpRequest, pk: int) -> JsonResponse:
-    """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer. The document
-    that comes back is what has changed of the stave."""
+    """Do one edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer. The
+    document that comes back is what has changed of the stave."""
     found = _stave(request, pk, "edit")
     return _answer(found, lambda: VERBS.perform(request.user, found, VERBS.of_json(request)))
 
@@ -203,7 +204,7 @@ def _answer(stave: Stave, do: Callable[[], Any]) -> JsonResponse:
 
 
 def take_out(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
-    """A stave's reading as a file in one of the formats."""
+    """Return a stave's reading as a file in one of the formats."""
     stave = _stave(request, pk)
     if kind not in exchange.FORMATS:
         raise Http404
@@ -220,7 +221,7 @@ def take_out(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
 
 @require_POST
 def bring_in(request: HttpRequest, pk: int) -> JsonResponse:
-    """A reading from a file, as a form: version and file; answers as an edit does, with notes."""
+    """Bring in a reading from a file, as a form: version and file; answers as an edit does, with notes."""
     found = _stave(request, pk, "edit")
 
     def do() -> dict[str, Any]:
@@ -234,7 +235,7 @@ def bring_in(request: HttpRequest, pk: int) -> JsonResponse:
 
 @require_POST
 def look_at_timing(request: HttpRequest, pk: int) -> JsonResponse:
-    """What a file of exposures holds, as a form: file; nothing is changed yet."""
+    """Return what a file of exposures holds, as a form: file; nothing is changed yet."""
     found = _stave(request, pk, "edit")
     try:
         upload = request.FILES.get("file")

@@ -19,13 +19,13 @@ class Back(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def versions(request: HttpRequest, pk: int) -> JsonResponse:
-    """The versions of all documents of a scene, which is what an open page asks now and then."""
+    """Return the versions of all documents of a scene, which is what an open page asks now and then."""
     scene = find_scene(request.user, pk)
     return JsonResponse({"versions": history.versions(scene)})
 
 
 def steps(request: HttpRequest, pk: int) -> JsonResponse:
-    """The last steps of a scene, the newest first."""
+    """Return the last steps of a scene, the newest first."""
     return JsonResponse({"steps": history.steps(find_scene(request.user, pk))})
 
 

@@ -34,7 +34,7 @@ def _character(request: HttpRequest, pk: int, need: str = "see") -> Character:
 
 
 def face(request: HttpRequest, pk: int) -> HttpResponse:
-    """A character's face: its layers in order, and where on it the mouth lies."""
+    """Show a character's face: its layers in order, and where on it the mouth lies."""
     return _page(request, _character(request, pk))
 
 
@@ -106,7 +106,7 @@ def _mouths(character: Character) -> list[dict[str, str]]:
 
 @require_POST
 def bring(request: HttpRequest, pk: int) -> HttpResponse:
-    """Pictures as layers of a face."""
+    """Bring in pictures as layers of a face."""
     character = _character(request, pk, "edit")
     try:
         notes = actions.bring_layers(request.user, character, request.FILES.getlist("file"))
@@ -119,7 +119,7 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def mouth(request: HttpRequest, pk: int) -> JsonResponse:
-    """Where on the face the mouth lies: a form with x, y, size and turn."""
+    """Set where on the face the mouth lies: a form with x, y, size and turn."""
     try:
         actions.place_mouth(request.user, _character(request, pk, "edit"), request.POST.dict())
     except TinForkError as refused:
@@ -129,7 +129,7 @@ def mouth(request: HttpRequest, pk: int) -> JsonResponse:
 
 @require_POST
 def change_layer(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a layer: place (answered as JSON), change, over, under, remove, bring back."""
+    """Do what a form asks of a layer: place (answered as JSON), change, over, under, remove, bring back."""
     layer = get_object_or_404(FaceLayer.everything.select_related("face__character__production"), pk=pk)
     character = layer.face.character
     check(request.user, character.production, "edit")
@@ -157,7 +157,7 @@ def _do(request: HttpRequest, layer: FaceLayer, doing: str) -> None:
 
 @require_POST
 def new_part(request: HttpRequest, pk: int) -> HttpResponse:
-    """One more part of a face."""
+    """Make one more part of a face."""
     character = _character(request, pk, "edit")
     try:
         actions.add_part(request.user, character, clean(request.POST.get("name", "")))
@@ -168,7 +168,7 @@ def new_part(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def change_part(request: HttpRequest, pk: int) -> HttpResponse:
-    """What a form asks of a part: change, remove."""
+    """Do what a form asks of a part: change, remove."""
     part = get_object_or_404(FacePart.objects.select_related("face__character__production"), pk=pk)
     character = part.face.character
     check(request.user, character.production, "edit")
@@ -184,7 +184,7 @@ def change_part(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
-    """A layer's picture: a PNG of our own making, whatever it came as."""
+    """Return a layer's picture: a PNG of our own making, whatever it came as."""
     layer = get_object_or_404(FaceLayer.everything.select_related("face__character__production"), pk=pk)
     check(request.user, layer.face.character.production, "see")
     return kept_file(layer.picture.name or "", "image/png")

@@ -38,7 +38,7 @@ class NewPreset(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def handover(request: HttpRequest, pk: int) -> HttpResponse:
-    """What can be handed over of a scene, and what was made of it."""
+    """Show what can be handed over of a scene, and what was made of it."""
     scene = find_scene(request.user, pk)
     staves = staves_of(scene)
     drawn = portraits([stave.character for stave in staves])
@@ -83,13 +83,13 @@ def _made(scene: Scene) -> dict[str, Any]:
 
 
 def made(request: HttpRequest, pk: int) -> HttpResponse:
-    """What was made of a scene, the newest first."""
+    """Show what was made of a scene, the newest first."""
     return render(request, "handover/made.html", _made(find_scene(request.user, pk)))
 
 
 @require_POST
 def files(request: HttpRequest, pk: int) -> JsonResponse:
-    """The files that a wish would make, JSON in and out, before they are made."""
+    """Return the files that a wish would make, JSON in and out, before they are made."""
     scene = find_scene(request.user, pk)
 
     def do() -> dict[str, Any]:
@@ -122,7 +122,7 @@ def backdrop(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def backdrop_picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
-    """The picture that lies behind everybody, at the size it is seen in on a screen."""
+    """Return the picture that lies behind everybody, at the size it is seen in on a screen."""
     found = backdrop_of(find_scene(request.user, pk))
     if found is None:
         raise Http404("There is no picture.")
@@ -130,7 +130,7 @@ def backdrop_picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBas
 
 
 def file(request: HttpRequest, pk: int) -> HttpResponseBase:
-    """A file that was made, as a download; 410 when it is gone from the disk."""
+    """Return a file that was made, as a download; 410 when it is gone from the disk."""
     found = get_object_or_404(HandoverFile.objects.select_related("handover__job__scene__production"), pk=pk)
     check_job(request.user, found.handover.job)
     gone = f"{found.name} is no longer on the disk; make it again under Hand-over."

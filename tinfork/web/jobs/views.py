@@ -20,8 +20,8 @@ def _job(request: HttpRequest, pk: int) -> Job:
 
 
 def progress(request: HttpRequest, pk: int) -> HttpResponse:
-    """How far a job has come, as the fragment that asks again until it has ended; then the page hears of it. As JSON
-    for whoever accepts only that."""
+    """Return how far a job has come, as the fragment that asks again until it has ended; then the page hears of it. As
+    JSON for whoever accepts only that."""
     job = _job(request, pk)
     if request.headers.get("Accept") == "application/json":
         return JsonResponse({"state": job.state, "ended": job.ended, "progress": job.progress, "message": job.message})
@@ -46,7 +46,7 @@ def cancel(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def result(request: HttpRequest, pk: int) -> HttpResponseBase:
-    """The file a job made, as a download; 410 when it is gone from the disk."""
+    """Return the file a job made, as a download; 410 when it is gone from the disk."""
     job = _job(request, pk)
     if not job.result:
         raise Http404

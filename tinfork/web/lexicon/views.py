@@ -25,7 +25,7 @@ def _production(request: HttpRequest, pk: int, need: str = "see") -> Production:
 
 
 def page(request: HttpRequest, pk: int) -> HttpResponse:
-    """The lexicon, searched by ?q=."""
+    """Show the lexicon, searched by ?q=."""
     return _page(request, _production(request, pk))
 
 
@@ -93,7 +93,7 @@ def delete(request: HttpRequest, pk: int, entry: int) -> HttpResponse:
 
 @require_POST
 def bring(request: HttpRequest, pk: int) -> HttpResponse:
-    """A CSV of entries: good rows are taken, bad ones listed with their line numbers."""
+    """Bring in a CSV of entries: good rows are taken, bad ones listed with their line numbers."""
     production = _production(request, pk, "edit")
     upload = request.FILES.get("file")
     try:
@@ -106,7 +106,7 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def export(request: HttpRequest, pk: int) -> HttpResponse:
-    """The lexicon as CSV."""
+    """Return the lexicon as CSV."""
     production = _production(request, pk)
     response = HttpResponse(actions.export_csv(production), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{file_stem(production.name)}_lexicon.csv"'
@@ -114,7 +114,7 @@ def export(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def attempt(request: HttpRequest, pk: int) -> JsonResponse:
-    """What a word could be (?word= or ?respelled=, ?language=), or the mouths of ?ipa=."""
+    """Return what a word could be (?word= or ?respelled=, ?language=), or the mouths of ?ipa=."""
     _production(request, pk)
     asked = request.GET
     try:
@@ -128,7 +128,7 @@ def attempt(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def say(request: HttpRequest, pk: int) -> HttpResponse:
-    """A pronunciation (?ipa=) spoken by the scratch voice."""
+    """Return a pronunciation (?ipa=) spoken by the scratch voice."""
     _production(request, pk)
     try:
         return HttpResponse(preview.spoken(request.GET.get("ipa", "")), content_type="audio/wav")

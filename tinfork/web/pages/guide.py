@@ -43,7 +43,7 @@ PAGES = {page.slug: page for page in (*TASKS, *VIEWS)}
 
 
 def guide(request: HttpRequest, slug: str = "") -> HttpResponse:
-    """A page of the guide, or what is in it."""
+    """Show a page of the guide, or what is in it."""
     if slug and slug not in PAGES:
         raise Http404("The guide has no such page.")
     context = {"here": PAGES.get(slug), "tasks": TASKS, "views": VIEWS}

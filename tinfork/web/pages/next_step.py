@@ -16,7 +16,7 @@ from tinfork.web.tracks.checking import looks_wrong
 
 
 def next_step(request: HttpRequest, pk: int) -> HttpResponse:
-    """The step after what there is of a scene, as the bar shows it. ?view=: where it is asked from."""
+    """Return the step after what there is of a scene, as the bar shows it. ?view=: where it is asked from."""
     scene = find_scene(request.user, pk)
     return render(request, "next_step.html", step_context(scene, request.GET.get("view", ""), look=True))
 

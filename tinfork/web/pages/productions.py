@@ -26,7 +26,7 @@ _MOST_NAMED = 4
 
 
 def shelf(request: HttpRequest) -> HttpResponse:
-    """The person's productions, and a form for a new one."""
+    """Show the person's productions, and a form for a new one."""
     problem, typed = "", ""
     if request.method == "POST":
         try:
@@ -53,7 +53,7 @@ def shelf(request: HttpRequest) -> HttpResponse:
 
 
 def production(request: HttpRequest, pk: int) -> HttpResponse:
-    """A production's scenes and cast, and forms for new ones."""
+    """Show a production's scenes and cast, and forms for new ones."""
     found = get_object_or_404(Production, pk=pk)
     check(request.user, found, "see")
     problem = ""
@@ -145,7 +145,7 @@ def _check_unused(character: Character) -> None:
 
 
 def _removed(request: HttpRequest, within: Production | None = None) -> dict[str, str] | None:
-    """What was just deleted, for the note that brings it back."""
+    """Return what was just deleted, for the note that brings it back."""
     name = request.GET.get("removed", "")
     thing = _thing(name, within) if name else None
     if thing is None or not thing.removed:

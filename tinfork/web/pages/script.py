@@ -56,18 +56,19 @@ def _context(request: HttpRequest, stand: Stand, **extra: Any) -> dict[str, Any]
 
 
 def page(request: HttpRequest, pk: int) -> HttpResponse:
-    """The Script view."""
+    """Show the Script view."""
     stand = Stand.of(_script(request, pk))
     return render(request, "script/script.html", _context(request, stand, lines=rows(stand)))
 
 
 def all_lines(request: HttpRequest, pk: int) -> HttpResponse:
-    """The lines alone, as after a change."""
+    """Return the lines alone, as after a change."""
     return _lines(request, _script(request, pk))
 
 
 def _lines(request: HttpRequest, document: Script, **extra: Any) -> HttpResponse:
-    """The lines; in the whole view where the browser asks on its own, because the page's code had not begun yet."""
+    """Return the lines; in the whole view where the browser asks on its own, because the page's code had not begun
+    yet."""
     document.read_again()
     stand = Stand.of(document)
     template = "script/lines.html" if "HX-Request" in request.headers else "script/script.html"
@@ -75,8 +76,8 @@ def _lines(request: HttpRequest, document: Script, **extra: Any) -> HttpResponse
 
 
 def _patch(request: HttpRequest, now: Stand, before: Stand, **extra: Any) -> HttpResponse:
-    """What has changed since the script stood as before: lines that are new or other than they were, those that are
-    gone, and the order where it is another."""
+    """Return what has changed since the script stood as before: lines that are new or other than they were, those that
+    are gone, and the order where it is another."""
     order = now.order
     context = {
         "lines": rows(now, now.changed_since(before)),
@@ -88,8 +89,8 @@ def _patch(request: HttpRequest, now: Stand, before: Stand, **extra: Any) -> Htt
 
 @require_POST
 def edit(request: HttpRequest, pk: int) -> HttpResponse:
-    """One edit on one version, as a form: verb, version, line …; answers with what it changed, or where it is refused
-    with the lines as they are."""
+    """Do one edit on one version, as a form: verb, version, line …; answers with what it changed, or where it is
+    refused with the lines as they are."""
     document = actions.script_of(find_scene(request.user, pk, "edit"), light=True)
     try:
         with listening() as changes:
@@ -106,7 +107,7 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _changed(request: HttpRequest, document: Script, changes: Changes, **extra: Any) -> HttpResponse:
-    """What some changes changed of the script; all of its lines where the sound has changed as well."""
+    """Return what some changes changed of the script; all of its lines where the sound has changed as well."""
     scripts = [(one, before["body"]) for one, before in changes if isinstance(one, Script)]
     if any(isinstance(one, Arrangement) for one, _ in changes):
         return _lines(request, document, **extra)
@@ -119,7 +120,7 @@ def _changed(request: HttpRequest, document: Script, changes: Changes, **extra: 
 
 @require_POST
 def bring(request: HttpRequest, pk: int) -> HttpResponse:
-    """Lines typed, pasted or from a file, added at the end. What was typed stays when it is refused."""
+    """Add lines that were typed, pasted or in a file at the end. What was typed stays when it is refused."""
     document = _script(request, pk, "edit")
     typed, upload = request.POST.get("text", ""), request.FILES.get("file")
     try:
@@ -143,7 +144,7 @@ def read(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def export(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
-    """The script as a file: SRT and WebVTT hold the lines that have times, the text formats all of them."""
+    """Return the script as a file: SRT and WebVTT hold the lines that have times, the text formats all of them."""
     document = _script(request, pk)
     if kind not in _EXPORTS:
         raise Http404

@@ -26,7 +26,7 @@ from tinfork.web.sound.views import character_in, key_of, now
 
 
 def page(request: HttpRequest, pk: int) -> HttpResponse:
-    """Tracks and clips, takes and scratch voices."""
+    """Show tracks and clips, takes and scratch voices."""
     scene = find_scene(request.user, pk)
     cast, lines = cast_document(scene.production), _lines(scene)
     document = {
@@ -43,8 +43,8 @@ def page(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def scratch(request: HttpRequest, pk: int) -> JsonResponse:
-    """A line spoken by a scratch voice, placed on its character's track; words that are in no line are added to the
-    script, where they are heard."""
+    """Have a scratch voice speak a line, and place it on its character's track; words that are in no line are added to
+    the script, where they are heard."""
     scene = find_scene(request.user, pk, "edit")
     found = arrangement_of(scene)
 
@@ -64,7 +64,7 @@ def scratch(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def _spoken(request: HttpRequest, scene: Scene, character: Character) -> SoundFile:
-    """What is asked for, spoken."""
+    """Return what is asked for, spoken."""
     asked = request.POST
     try:
         rate, pitch = float(asked.get("rate", "1")), int(asked.get("pitch", "50"))

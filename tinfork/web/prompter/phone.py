@@ -39,7 +39,7 @@ class Exchange(Struct, frozen=True, forbid_unknown_fields=True):
 
 @require_POST
 def offered(request: HttpRequest, pk: int) -> JsonResponse:
-    """A code for a telephone, to step this person's prompter of the scene."""
+    """Return a code for a telephone, to step this person's prompter of the scene."""
     pairing = offer(request.user, find_scene(request.user, pk))
     return JsonResponse(
         {
@@ -53,7 +53,7 @@ def offered(request: HttpRequest, pk: int) -> JsonResponse:
 
 @require_POST
 def pairing(request: HttpRequest, pk: int, number: int) -> JsonResponse:
-    """What the prompter and its telephone have to tell each other."""
+    """Return what the prompter and its telephone have to tell each other."""
     own = find_scene(request.user, pk).pairings.filter(pk=number, person_id=number_of(request.user)).first()
     if not own:
         raise Http404
@@ -67,7 +67,7 @@ def pairing(request: HttpRequest, pk: int, number: int) -> JsonResponse:
 
 @login_not_required
 def phone(request: HttpRequest) -> HttpResponse:
-    """Where the code is typed on a telephone; once it is paired, its buttons."""
+    """Show where the code is typed on a telephone; once it is paired, its buttons."""
     problem = ""
     if request.method == "POST":
         try:
@@ -94,14 +94,14 @@ def phone(request: HttpRequest) -> HttpResponse:
 
 @login_not_required
 def phone_sees(request: HttpRequest) -> JsonResponse:
-    """What the prompter shows."""
+    """Return what the prompter shows."""
     return answer_of(lambda: {"shown": _paired(request).shown})
 
 
 @login_not_required
 @require_POST
 def phone_presses(request: HttpRequest) -> JsonResponse:
-    """A button of the telephone was pressed."""
+    """Do what a button of the telephone asks."""
 
     def do() -> dict[str, Any]:
         found = _paired(request)

@@ -23,7 +23,7 @@ class AllSaid(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def prompter(request: HttpRequest, pk: int) -> HttpResponse:
-    """The prompter of a scene, with the first slice of every stave."""
+    """Show the prompter of a scene, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
     staves = [one for one in staves_to_show(request.user, scene, arrangement_of(scene)) if one.stave.has_mouths]
     document = {
@@ -46,7 +46,7 @@ def prompter(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def shots(request: HttpRequest, pk: int) -> JsonResponse:
-    """The log; with POST what a page has to say is kept first."""
+    """Return the log; with POST what a page has to say is kept first."""
     scene = find_scene(request.user, pk, "edit" if request.method == "POST" else "see")
 
     def do() -> dict[str, Any]:

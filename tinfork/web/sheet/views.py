@@ -27,7 +27,7 @@ class Note(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def sheet(request: HttpRequest, pk: int) -> HttpResponse:
-    """The exposure sheet of a scene, with the first slice of every stave."""
+    """Show the exposure sheet of a scene, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
     staves = [one for one in staves_to_show(request.user, scene, arrangement_of(scene)) if one.stave.has_mouths]
     document = {
@@ -44,7 +44,7 @@ def sheet(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def notes(request: HttpRequest, pk: int) -> JsonResponse:
-    """The notes of a scene."""
+    """Return the notes of a scene."""
     return JsonResponse({"notes": notes_of(find_scene(request.user, pk)).notes})
 
 
@@ -61,8 +61,8 @@ def note(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def export(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
-    """The sheet as a file: ?first= and ?end= as the frames are numbered, ?step=, ?rows= a page, ?paper=, and ?columns=
-    parted by commas."""
+    """Return the sheet as a file: ?first= and ?end= as the frames are numbered, ?step=, ?rows= a page, ?paper=, and
+    ?columns= parted by commas."""
     scene = find_scene(request.user, pk)
     if kind not in KINDS:
         raise Http404

@@ -28,13 +28,13 @@ from .verbs import VERBS
 
 
 def document(request: HttpRequest, pk: int) -> JsonResponse:
-    """The arrangement as the Sound view draws it."""
+    """Return the arrangement as the Sound view draws it."""
     return JsonResponse(sound_document(arranging.arrangement_of(find_scene(request.user, pk))))
 
 
 @require_POST
 def edit(request: HttpRequest, pk: int) -> JsonResponse:
-    """One edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer."""
+    """Do one edit on one version, as JSON: {"verb", "version", ...}; see tinfork.web.edits.requests.answer."""
     scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
     return answer(lambda: VERBS.perform(request.user, found, VERBS.of_json(request)), lambda: now(found))
@@ -48,7 +48,7 @@ def now(found: Arrangement) -> dict[str, Any]:
 
 @require_POST
 def bring(request: HttpRequest, pk: int) -> JsonResponse:
-    """Files onto the scene, a track or a character, one after the other from a frame on."""
+    """Place files in the scene, on a track or a character, one after the other from a frame on."""
     scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
 
@@ -77,7 +77,7 @@ def bring(request: HttpRequest, pk: int) -> JsonResponse:
 
 @require_POST
 def take(request: HttpRequest, pk: int) -> JsonResponse:
-    """A recording made in the browser, as one more take of a character."""
+    """Keep a recording made in the browser as one more take of a character."""
     scene = find_scene(request.user, pk, "edit")
     found = arranging.arrangement_of(scene)
 
@@ -97,7 +97,7 @@ def take(request: HttpRequest, pk: int) -> JsonResponse:
 
 @require_POST
 def voices(request: HttpRequest, pk: int) -> JsonResponse:
-    """Stretches of the scene's dialogue grouped by voice: a suggestion; nothing is changed."""
+    """Return stretches of the scene's dialogue grouped by voice: a suggestion; nothing is changed."""
     found = arranging.arrangement_of(find_scene(request.user, pk, "edit"))
     asked = request.POST.get("count", "").strip()
 
@@ -114,7 +114,7 @@ def voices(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def key_of(request: HttpRequest) -> UUID | None:
-    """The key of what a page sends, if it has one."""
+    """Return the key of what a page sends, if it has one."""
     try:
         return UUID(request.POST.get("key", ""))
     except ValueError:
@@ -134,13 +134,13 @@ def _sound(request: HttpRequest, pk: int) -> SoundFile:
 
 
 def original(request: HttpRequest, pk: int) -> HttpResponseBase:
-    """The file as it came, byte for byte, as a download."""
+    """Return the file as it came, byte for byte, as a download."""
     sound = _sound(request, pk)
     return kept_file(sound.original.name or "", "application/octet-stream", sound.name)
 
 
 def reel(request: HttpRequest, pk: int) -> HttpResponseBase:
-    """The reference picture of a video: WebM."""
+    """Return the reference picture of a video: WebM."""
     sound = _sound(request, pk)
     if not sound.reel:
         raise Http404
@@ -148,7 +148,7 @@ def reel(request: HttpRequest, pk: int) -> HttpResponseBase:
 
 
 def listen(request: HttpRequest, pk: int, channel: str) -> HttpResponseBase:
-    """A channel's listening copy: mono FLAC at 48 kHz; with ?piece= that piece of it, counted from 0."""
+    """Return a channel's listening copy: mono FLAC at 48 kHz; with ?piece= that piece of it, counted from 0."""
     number = natural(request.GET.get("piece"))
     if number is not None:
         return _piece(request, _copy(request, pk, channel), number)
@@ -170,7 +170,7 @@ def _piece(request: HttpRequest, copy: ChannelCopy, number: int) -> HttpResponse
 
 
 def peaks(request: HttpRequest, pk: int, channel: str) -> HttpResponseBase:
-    """A channel's peak pyramid, packed as tinfork.core.sound.peaks says."""
+    """Return a channel's peak pyramid, packed as tinfork.core.sound.peaks says."""
     return kept_file(_copy(request, pk, channel).peaks.name or "", "application/octet-stream")
 
 

@@ -48,7 +48,7 @@ class _Said:
 
 
 def phrases(request: HttpRequest, pk: int) -> JsonResponse:
-    """The lines of a production that can be spoken, by how they are asked for, and who says them."""
+    """Return the lines of a production that can be spoken, by how they are asked for, and who says them."""
     found = get_object_or_404(Production, pk=pk)
     check(request.user, found, "see")
     own = ReadLine.objects.filter(stave__scene__production=found, stave__scene__removed=None)
@@ -60,8 +60,9 @@ def phrases(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def speak(request: HttpRequest, pk: int) -> JsonResponse:
-    """What is seen when a character speaks a line (?line=) with a chart (?chart=, in ?mood=): the face, its drawings,
-    and which is shown on which frames. Without a chart they speak with what they wear, or with ours (?chart=ours)."""
+    """Return what is seen when a character speaks a line (?line=) with a chart (?chart=, in ?mood=): the face, its
+    drawings, and which is shown on which frames. Without a chart they speak with what they wear, or with ours
+    (?chart=ours)."""
     character = get_object_or_404(Character.objects.select_related("production"), pk=pk)
     check(request.user, character.production, "see")
     said, worn = _said(request, character), _tried(request, character)
@@ -105,7 +106,7 @@ def _said(request: HttpRequest, character: Character) -> _Said:
 
 
 def _line(request: HttpRequest, stave: int | None, number: int | None) -> tuple[Placed, tuple[Line, ...], float, float]:
-    """A line as it is heard in its scene, with when it begins and ends, and a little more."""
+    """Return a line as it is heard in its scene, with when it begins and ends, and a little more."""
     found = get_object_or_404(Stave.objects.select_related("scene__production", "character"), pk=stave or 0)
     check(request.user, found.scene.production, "see")
     row = get_object_or_404(ReadLine, stave=found, number=number or 0)
@@ -118,7 +119,7 @@ def _line(request: HttpRequest, stave: int | None, number: int | None) -> tuple[
 
 
 def line_sound(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """The sound of a line."""
+    """Return the sound of a line."""
     placed, _, begin, end = _line(request, pk, number)
     with tempfile.TemporaryDirectory() as folder, open_sounds() as path_of:
         path = Path(folder) / "line.flac"
@@ -127,7 +128,7 @@ def line_sound(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 
 
 def stock_track(request: HttpRequest) -> JsonResponse:
-    """The mouth track of the stock phrase with our thirteen: what a style of ours can be seen speaking with."""
+    """Return the mouth track of the stock phrase with our thirteen: what a style of ours can be seen speaking with."""
     line, seconds = stock.phrase()
     sounds = [sound for word in line.words for sound in word.sounds]
     shown = plan.plan(curves.curves(sounds, seconds, _STOCK_RATE), built_in(), Settings())
@@ -137,5 +138,5 @@ def stock_track(request: HttpRequest) -> JsonResponse:
 
 
 def stock_sound(request: HttpRequest) -> FileResponse:
-    """The sound of the stock phrase."""
+    """Return the sound of the stock phrase."""
     return FileResponse(stock.SOUND.open("rb"), content_type="audio/flac")

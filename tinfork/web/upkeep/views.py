@@ -12,7 +12,7 @@ _BUNDLES = "/bundles/"
 
 @login_not_required
 def health(request: HttpRequest) -> JsonResponse:
-    """Whether requests can be answered: 200, or 503 while the database does not answer."""
+    """Return whether requests can be answered: 200, or 503 while the database does not answer."""
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
@@ -23,8 +23,8 @@ def health(request: HttpRequest) -> JsonResponse:
 
 @login_not_required
 def may_send(request: HttpRequest) -> HttpResponse:
-    """Asked by our front before it takes in more than a form: 204 when who asks is signed in and it is no more than may
-    be sent to that address; 403 otherwise. X-Length and X-Address say what is to come."""
+    """Say to our front, which asks before it takes in more than a form: 204 when who asks is signed in and it is no
+    more than may be sent to that address; 403 otherwise. X-Length and X-Address say what is to come."""
     length = request.headers.get("X-Length", "")
     largest = MAX_BUNDLE_BYTES if request.headers.get("X-Address", "").startswith(_BUNDLES) else MAX_SOUND_BYTES
     fits = length.isascii() and length.isdecimal() and len(length) < 20 and int(length) <= largest + BESIDE_THE_FILE
