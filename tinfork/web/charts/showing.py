@@ -7,7 +7,7 @@ from django.urls import reverse
 from tinfork.core.mouths.chart import coverage, shape_at
 from tinfork.core.mouths.face import VIEW
 from tinfork.core.mouths.hints import NEUTRAL
-from tinfork.core.mouths.shapes import SHAPES
+from tinfork.core.mouths.shapes import LETTERS, SHAPES
 from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import Person, may, number_of
 
@@ -63,7 +63,8 @@ def mouth_map(found: MouthChart, drawings: list[ChartDrawing]) -> list[list[dict
     bands: list[list[dict[str, Any]]] = [[] for _ in _BANDS]
     for shape in sorted(SHAPES.values(), key=lambda shape: shape.place[2] - shape.place[1]):
         band = next(row for row, top in enumerate(_BANDS) if shape.place[0] < top)
-        bands[band].append({"shape": shape, "drawings": own[shape.name], "covered": covered[shape.name]})
+        letters, known = LETTERS[shape.name], own[shape.name]
+        bands[band].append({"shape": shape, "letters": letters, "drawings": known, "covered": covered[shape.name]})
     return bands
 
 
