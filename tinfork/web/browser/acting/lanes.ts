@@ -147,20 +147,25 @@ function lane(draw: Drawn, part: Part, top: number, high: number) {
     context.fillRect(0, top, width, 1);
     context.fillRect(0, top + high - 1, width, 1);
   }
-  runs(draw, part, acted, top, high);
-  gestures(draw, part, acted, top, high);
+  const labels = [...runs(draw, part, acted, top, high), ...gestures(draw, part, acted, top, high)];
   const shown = own ? [...acted.dials.filter((dial) => dial !== view.dial), view.dial] : acted.dials;
   for (const dial of shown) curve(draw, acted, dial, top, high, own && dial === view.dial);
   if (own) keys(draw, acted, top, high);
+  context.font = `12px ${TEXT}`;
+  for (const [text, left, base] of labels) label(draw, text, left, base, ink["tin-deep"]);
   context.font = `600 12px ${TEXT}`;
-  const said = own ? `${part.name} · ${view.dial}` : part.name;
-  const need = context.measureText(said).width;
+  label(draw, own ? `${part.name} · ${view.dial}` : part.name, 10, top + 15, own ? ink.ink : ink["tin-deep"]);
+}
+
+// What is written in a lane, from its left and on its base line.
+type Label = [text: string, left: number, base: number];
+
+// A text on a ground of its own, so that no curve goes through it.
+function label({ context, ink }: Drawn, text: string, left: number, base: number, colour: string) {
   context.fillStyle = ink.paper;
-  context.globalAlpha = 0.8;
-  context.fillRect(6, top + 3, need + 8, 15);
-  context.globalAlpha = 1;
-  context.fillStyle = own ? ink.ink : ink["tin-deep"];
-  context.fillText(said, 10, top + 15);
+  context.fillRect(left - 2, base - 11, context.measureText(text).width + 4, 14);
+  context.fillStyle = colour;
+  context.fillText(text, left, base);
 }
 
 export const yOf = (value: number, dial: string, top: number, high: number): number => top + high / 2 - signOf(dial) * Math.max(-1, Math.min(1, value / SCALES[dial])) * (high / 2 - 5);
@@ -204,11 +209,12 @@ function keys({ context, ink, view, x, first, end }: Drawn, acted: ActedLane, to
 }
 
 // Drawings: whole where a person set them, hollow where a gesture shows them.
-function runs({ context, ink, view, x, first, end }: Drawn, part: Part, acted: ActedLane, top: number, high: number) {
-  if (!part.drawings.length) return;
+function runs({ context, ink, view, x, first, end }: Drawn, part: Part, acted: ActedLane, top: number, high: number): Label[] {
+  const labels: Label[] = [];
+  if (!part.drawings.length) return labels;
   const low = top + high - 13;
   context.lineWidth = 1;
-  context.font = `11px ${TEXT}`;
+  context.font = `12px ${TEXT}`;
   context.strokeStyle = ink.verdigris;
   const hollow = new Path2D();
   const whole = new Path2D();
@@ -216,10 +222,7 @@ function runs({ context, ink, view, x, first, end }: Drawn, part: Part, acted: A
     const wide = Math.max(1, (to - from) * view.perFrame - 1);
     (settled ? whole : hollow).rect(x(from), low, wide, 9);
     const name = drawing || "nothing";
-    if (wide > 16 && view.perFrame > 5) {
-      context.fillStyle = ink["tin-deep"];
-      if (context.measureText(name).width < wide + 4) context.fillText(name, x(from) + 2, low - 2);
-    }
+    if (wide > 16 && view.perFrame > 5 && context.measureText(name).width < wide + 4) labels.push([name, x(from) + 2, low - 3]);
     if (view.chosen?.kind === "show" && view.chosen.part === part.name && from <= view.chosen.frame && view.chosen.frame < to) {
       context.fillStyle = ink.copper;
       context.fillRect(x(from), low + 10, wide, 2);
@@ -228,10 +231,12 @@ function runs({ context, ink, view, x, first, end }: Drawn, part: Part, acted: A
   context.fillStyle = ink.verdigris;
   context.fill(whole);
   context.stroke(hollow);
+  return labels;
 }
 
 // Gestures: a bracket over what each of them moves, broken while it is only proposed.
-function gestures({ context, ink, view, x, first, end }: Drawn, part: Part, acted: ActedLane, top: number, high: number) {
+function gestures({ context, ink, view, x, first, end }: Drawn, part: Part, acted: ActedLane, top: number, high: number): Label[] {
+  const labels: Label[] = [];
   const solid = new Path2D();
   const broken = new Path2D();
   const crowded = view.perFrame < CROWDED;
@@ -259,9 +264,7 @@ function gestures({ context, ink, view, x, first, end }: Drawn, part: Part, acte
       context.globalAlpha = 1;
     }
     if (!crowded && right - left > 34 && left > Math.max(NAME - 20, free)) {
-      context.font = `11px ${TEXT}`;
-      context.fillStyle = ink["tin-deep"];
-      context.fillText(one.kind, left + 3, top + 24);
+      labels.push([one.kind, left + 3, top + 18]);
       free = left + 34;
     }
   }
@@ -271,6 +274,7 @@ function gestures({ context, ink, view, x, first, end }: Drawn, part: Part, acte
   context.setLineDash([3, 3]);
   context.stroke(broken);
   context.setLineDash([]);
+  return labels;
 }
 
 function marks(draw: Drawn) {
@@ -278,7 +282,7 @@ function marks(draw: Drawn) {
   inAndOut(draw, RULER, 1, height);
   const at = x(view.time * fpsOf(view.rate));
   context.fillRect(Math.round(at), 0, 2, height);
-  context.font = `11px ${MONO}`;
+  context.font = `12px ${MONO}`;
   const { drag } = view;
   if (drag?.told) context.fillText(drag.told, at + 6, RULER + 12);
 }

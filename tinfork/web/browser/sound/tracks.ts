@@ -96,7 +96,7 @@ function trouble(view: RoomView, clip: Clip): Span[] {
 function marks(draw: Draw) {
   const { context, width, ink, view, x } = draw;
   const { drag } = view;
-  context.font = `11px ${TEXT}`;
+  context.font = `12px ${TEXT}`;
   view.cast.forEach((one, row) => {
     const top = RULER + row * VOICE;
     context.fillStyle = ink.tin;

@@ -36,7 +36,7 @@ export const drawingOf = <V extends TimeView>(fitted: Fitted, ink: Ink, view: V)
 
 export function ruler({ context, width, height, ink, view, x }: Drawing<TimeView>): void {
   const every = [1, 2, 4, 6, 12, 24, 48, 120, 240, 480, 1200, 2400].find((n) => n * view.perFrame >= 52) ?? 4800;
-  context.font = `11px ${MONO}`;
+  context.font = `12px ${MONO}`;
   context.textAlign = "left";
   const first = Math.max(0, Math.floor(view.left / every) * every);
   for (let frame = first; x(frame) < width; frame += every) {
