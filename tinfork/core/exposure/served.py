@@ -42,9 +42,9 @@ class Fate(StrEnum):
 REASONS = {
     Fate.PINNED: "A pinned drawing stands in its place.",
     Fate.KEPT: "What was there before an edit was kept; planned anew, it is seen.",
-    Fate.DIAL: "Left out by the Detail dial; a crisper one shows it.",
+    Fate.DIAL: "Left out by the Detail dial; with more drawings it is shown.",
     Fate.NO_ROOM: "No room: its neighbours are seen more, and each must be held; with a hold of 1 it is seen.",
-    Fate.BOTH: "No room at this dial: it is seen with a hold of 1 and the crispest dial together.",
+    Fate.BOTH: "No room at this dial: it is seen with a hold of 1 and the most drawings together.",
 }
 """Why a sound is not seen, each the case where planning with that one thing changed shows it, in this order."""
 

@@ -38,7 +38,7 @@ class Settings:
         if not 0 <= self.lead <= MAX_LEAD:
             raise TrackError(f"A lead is 0 to {MAX_LEAD} frames.")
         if not 0.0 <= self.detail <= 1.0:
-            raise TrackError("Detail goes from 0, calm, to 1, crisp.")
+            raise TrackError("Detail goes from 0, the fewest drawings, to 1, the most.")
         if not 1 <= self.step <= MAX_STEP:
             raise TrackError(f"Drawings change on every frame, or on every 2nd to {MAX_STEP}th.")
 
