@@ -15,6 +15,7 @@ export class Recorder {
   // Where takes are sent.
   readonly url: string;
   #stream: MediaStream | null = null;
+  #source: MediaStreamAudioSourceNode | null = null;
   // The count before a take; what is heard of the take; the frame the playhead was on.
   #counting: AbortController | null = null;
   #blocks: Float32Array[] | null = null;
@@ -45,7 +46,7 @@ export class Recorder {
     try {
       const audio = { deviceId: wanted ? { exact: wanted } : undefined, echoCancellation: false, noiseSuppression: false, autoGainControl: false };
       this.#stream = await navigator.mediaDevices.getUserMedia({ audio });
-      await this.#capture(this.#stream);
+      await this.#hear(this.#stream);
     } catch (refused) {
       const why = refused instanceof Error && refused.name === "NotFoundError" ? "No microphone was found; plug one in, then press Microphone again." : "The microphone was refused; allow it beside the address above, then press Microphone again.";
       this.page.say(why);
@@ -53,12 +54,12 @@ export class Recorder {
     }
     await this.#devices(this.#stream, wanted);
     this.#button.disabled = false;
-    this.#meter(this.#stream);
   }
 
   #close() {
     for (const track of this.#stream?.getTracks() ?? []) track.stop();
-    this.#stream = null;
+    this.#source?.disconnect();
+    this.#stream = this.#source = null;
   }
 
   async #devices(stream: MediaStream, wanted: string) {
@@ -69,11 +70,17 @@ export class Recorder {
     select.hidden = false;
   }
 
-  #meter(stream: MediaStream) {
+  async #hear(stream: MediaStream) {
     const { context } = this.page.transport.player;
     context.resume();
-    const ear = new AnalyserNode(context, { fftSize: 1024 });
-    context.createMediaStreamSource(stream).connect(ear);
+    this.#source = context.createMediaStreamSource(stream);
+    this.#meter(stream, this.#source);
+    await this.#capture(this.#source);
+  }
+
+  #meter(stream: MediaStream, source: MediaStreamAudioSourceNode) {
+    const ear = new AnalyserNode(source.context, { fftSize: 1024 });
+    source.connect(ear);
     const heard = new Float32Array(ear.fftSize);
     const meter = inside<HTMLMeterElement>(this.place, "[data-level]");
     const hot = inside(this.place, "[data-hot]");
@@ -90,16 +97,16 @@ export class Recorder {
   }
 
   // Every sample that is heard from when the count is over belongs to the take.
-  async #capture(stream: MediaStream) {
-    const { context } = this.page.transport.player;
+  async #capture(source: MediaStreamAudioSourceNode) {
+    const { context } = source;
     await context.audioWorklet.addModule(this.place.dataset.capture ?? "");
     const ear = new AudioWorkletNode(context, "capture", { numberOfOutputs: 0 });
     ear.port.onmessage = ({ data }: MessageEvent<Float32Array>) => void this.#blocks?.push(data);
-    context.createMediaStreamSource(stream).connect(ear);
+    source.connect(ear);
   }
 
   async #count() {
-    if ((await whoIn(this.#character)) === null) return;
+    if (!this.#stream || (await whoIn(this.#character)) === null) return;
     const counting = new AbortController();
     this.#counting = counting;
     for (let left = COUNT; left > 0; left--) {
