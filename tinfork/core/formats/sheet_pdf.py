@@ -40,7 +40,11 @@ _SMALLEST = 5.5
 """Smaller letters, in points, cannot be read at arm's length."""
 
 _LEADING = 1.15
+"""From line to line, as a share of the letters' size: descenders do not touch what is below."""
+
 _STEPS = 8
+"""In so many steps letters become smaller, until a text has room."""
+
 _LEAST_FOR_THUMB = 50.0
 _HOLD = 12.0
 _INK, _RULE, _HEAVY = (0.13, 0.19, 0.18), (0.79, 0.81, 0.80), (0.37, 0.43, 0.44)
@@ -232,7 +236,7 @@ class _Page:
         self.canvas.setFillColorRGB(*_INK)
 
     def _text(self, text: str, x: float, y: float, size: float, room: float, font: str) -> None:
-        self.canvas.setFont(font, min(size, size * room / max(pdfmetrics.stringWidth(text, font, size), 1e-6)))
+        self.canvas.setFont(font, min(size, size * room / max(_wide(text, font, size), 1e-6)))
         self.canvas.drawString(x, y, text)
 
     def _block(
@@ -241,7 +245,7 @@ class _Page:
         """A text in a room, in as many lines as it needs and as large as they allow; what has no room in the least
         letters is told in full at the end. where: what that is called there."""
         lines, size = _fitted(text, width, height, size, font)
-        room = max(1, int(height / (size * _LEADING) + 1e-6))
+        room = _lines_in(height, size)
         if len(lines) > room:
             self.cut.append((where, text))
             lines = [*lines[: room - 1], _ended(lines[room - 1], width, size, font)]
@@ -277,9 +281,13 @@ def _fitted(text: str, width: float, height: float, size: float, font: str) -> t
         now = size - (size - least) * step / _STEPS
         lines = simpleSplit(text, font, now, width)
         whole = all(_wide(line, font, now) <= width for line in lines)
-        if whole and len(lines) <= max(1, int(height / (now * _LEADING) + 1e-6)):
+        if whole and len(lines) <= _lines_in(height, now):
             return lines, now
     return _broken(text, width, least, font), least
+
+
+def _lines_in(height: float, size: float) -> int:
+    return max(1, int(height / (size * _LEADING) + 1e-6))
 
 
 def _broken(text: str, width: float, size: float, font: str) -> list[str]:

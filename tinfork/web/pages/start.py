@@ -75,9 +75,9 @@ def _place(person: Person, scene: Scene, spoken: Sequence[tuple[SoundFile, Chara
     """Place sounds one after the other; or, where they are not to be in turn, each character's from the start."""
     heard = set()
     for sound, who in spoken:
-        value = arrangement_of(scene).value
-        end = max((clip.end for clip in value.clips), default=0)
-        place_sound(person, arrangement_of(scene), sound, end if in_turn else None if who in heard else 0, who)
+        document = arrangement_of(scene)
+        end = max((clip.end for clip in document.value.clips), default=0)
+        place_sound(person, document, sound, end if in_turn else None if who in heard else 0, who)
         heard.add(who)
         ask_for_reel(person, scene, sound)
 

@@ -22,9 +22,7 @@ from tinfork.web.productions.permissions import Person
 from .models import Stave
 from .mouths import Mouths, basis_now, mouths_of
 from .placing import Placed, placed_now
-
-MOST_NAMED = 8
-"""So many frames are named in a sentence."""
+from .travelling import MOST_NAMED
 
 
 def in_mood(

@@ -141,7 +141,7 @@ class Mouths:
     def _chosen_seen_as(self, name: str, ranged: AnchoredMood | None) -> str:
         """What was chosen by hand as it is, and what stands in for one that is gone in the mood that holds."""
         now = self.pin_seen_as(name)
-        return now if self.has(name) else self._instead(ranged).get(now, now)
+        return now if now == name or self.has(name) else self._instead(ranged).get(now, now)
 
     def shows_two_as_one(self, ranges: Iterable[AnchoredMood]) -> bool:
         """Return whether two drawings of the basis are shown as one: now, or in the mood or chart of a range."""

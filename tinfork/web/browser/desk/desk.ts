@@ -62,9 +62,7 @@ function begin(given: DeskDocument): void {
     stave,
     async edit(verb: string, what: object = {}) {
       tell(""); // Its Undo would take back another step.
-      const answer = await store.edit(stave().id, verb, what);
-      if (answer.notes?.length) sayDone(say, answer.notes.join(" "));
-      return answer;
+      return store.edit(stave().id, verb, what);
     },
     draw,
     showSelection,

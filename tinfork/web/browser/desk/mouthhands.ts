@@ -86,7 +86,6 @@ export class MouthHands {
   #keyAlone(event: KeyboardEvent, name: string): Action | undefined {
     const { state } = this.desk;
     if (this.claims(event)) return () => this.doing.pickByKey(name);
-    if (/^[1-9]$/.test(name)) return () => {};
     if (name === "s" && !state.word) return this.buttons.split;
     if (name === "delete" && event.shiftKey && state.chosen.length) return this.buttons.hold;
     return this.#keys[event.key] ?? (state.chosen.length ? (this.#chosenKeys[event.key] ?? this.#chosenKeys[name]) : undefined);

@@ -68,10 +68,8 @@ function begin(given: RoomDocument): void {
     live.moved(playing);
   }
 
-  async function edit(verb: string, what: object = {}): Promise<Answer<Sound>> {
-    const answer = await editor.edit(urls.edit, () => view.sound.version, verb, what, take);
-    if (answer.notes?.length) sayDone(say, answer.notes.join(" "));
-    return answer;
+  function edit(verb: string, what: object = {}): Promise<Answer<Sound>> {
+    return editor.edit(urls.edit, () => view.sound.version, verb, what, take);
   }
 
   // Where lines or words begin moves with the sound; it is asked for when somebody wants to go there.

@@ -111,7 +111,7 @@ export class Editor {
       if (answer.document) await take(answer.document, !answer.problem);
       this.changed();
       if (answer.problem) this.say(answer.problem, response.status === 409 ? again : undefined, "Do it again on what is there now");
-      else if (answer.done) this.say(answer.done, undefined, "", true);
+      else if (answer.done ?? answer.notes?.length) this.say(answer.done ?? answer.notes?.join(" ") ?? "", undefined, "", true);
       return answer;
     } catch (failed) {
       console.debug(failed);
