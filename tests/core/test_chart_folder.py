@@ -19,7 +19,7 @@ from tinfork.core.exposure.plan import plan
 from tinfork.core.exposure.track import Settings
 from tinfork.core.formats import chart_folder
 from tinfork.core.mouths import hints, picture
-from tinfork.core.mouths.chart import Chart, Drawing, built_in, coverage, shape_at
+from tinfork.core.mouths.chart import Chart, Drawing, built_in, coverage, distance, shape_at
 from tinfork.core.mouths.draw import mouth_svg
 from tinfork.core.mouths.shapes import ARTICULATORS, NAMES, SHAPES
 
@@ -269,3 +269,12 @@ def test_any_chart_gives_a_track_that_covers_every_frame_once_and_is_held(places
 
 def test_the_built_in_chart_covers_itself():
     assert all(one.covered and one.drawing == one.shape and one.distance == 0 for one in coverage(built_in()))
+
+
+@pytest.mark.parametrize(("jaw", "heeded"), [(0.27, True), (0.29, False)])
+def test_a_jaw_that_is_clearly_open_speaks_against_a_name_of_shut_lips(jaw, heeded):
+    shut = SHAPES["press"].place
+    doubtful = (jaw, shut[1], shut[2], 0.0, 0.5, 0.5, 0.5, 0.5)
+    assert min(distance(doubtful, one.place) for one in SHAPES.values()) > 0.25
+    assert distance(doubtful, shut) > 0.8
+    assert chart_folder._with_hint(doubtful, "press")[1] is heeded
