@@ -157,7 +157,7 @@ def test_a_sheet_is_cut_and_drawings_are_put_onto_their_shapes_by_mouse_and_by_k
     page.get_by_label("On the face of").select_option(label="Pock")
     page.get_by_role("button", name="Speak").click()
     expect(page.get_by_role("button", name="Stop")).to_be_visible()
-    expect(page.locator(".try-face")).not_to_have_attribute("data-drawing", "sheet 1")
+    expect(page.locator(".try-face [data-mouth]").filter(visible=True)).to_have_count(1)
     page.get_by_role("button", name="Stop").click()
     expect(page.locator(".try [role=status]")).to_contain_text("drawings were seen")
 

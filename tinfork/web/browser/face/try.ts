@@ -20,9 +20,11 @@ async function json<T>(address: string): Promise<T> {
 // What is chosen in a list; "" where there is none.
 const chosenIn = (list: HTMLElement | undefined): string => (list as HTMLSelectElement | undefined)?.value ?? "";
 
-component("tryIt", () => ({
+component("tryIt", () => {
+  // Not of the component: Alpine would stand before its own fields.
+  let face: DrawnFace | null = null;
+  return {
     lines: [] as { line: number; label: string }[],
-    face: null as DrawnFace | null,
     halt: null as (() => void) | null,
     speaking: false,
     said: "",
@@ -76,12 +78,11 @@ component("tryIt", () => ({
       }
     },
     put(chart: FaceDocument) {
-      const face = new DrawnFace(chart);
-      this.face = face;
+      face = new DrawnFace(chart);
       this.$refs.face.replaceChildren(face.element);
     },
     shown(name: string) {
-      this.face?.show(name);
+      face?.show(name);
       this.$refs.face.dataset.drawing = name;
     },
     stop() {
@@ -92,4 +93,5 @@ component("tryIt", () => ({
       this.speaking = false;
       this.said = `${count} drawings were seen.`;
     },
-  }));
+  };
+});
