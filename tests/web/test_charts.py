@@ -150,6 +150,15 @@ def test_a_chart_in_which_nothing_rests_asks_which_drawing_does(ferry, chart):
     assert "Which drawing rests?" not in page.get(at).content.decode()
 
 
+def test_a_drawing_that_comes_later_is_measured_beside_those_that_are_there(ferry, chart):
+    alone = actions.create_chart(ferry.owner, ferry.scene.production, "Alone")
+    for one in (alone, chart):
+        actions.bring_in(ferry.owner, one, [drawn("purse", "late")])
+    by_itself, beside = (one.drawings.get(name="late").place for one in (alone, chart))
+    assert shape_at(beside) == "purse"
+    assert shape_at(by_itself) != "purse"
+
+
 def test_what_is_so_on_purpose_is_not_listed_to_jump(ferry, chart):
     page, at = ferry.client(ferry.owner), f"/charts/{chart.pk}/"
     goat = chart.drawings.get(name="goat")

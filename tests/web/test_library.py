@@ -8,6 +8,8 @@ from django.http import Http404
 
 from tests.web.test_charts import ODD, drawn
 from tinfork.core.errors import ChartError
+from tinfork.core.mouths import raster
+from tinfork.core.mouths.chart import shape_at
 from tinfork.core.mouths.draw import STYLES, alone, styled
 from tinfork.core.mouths.face import FaceStyle, face_svg
 from tinfork.core.mouths.hints import NEUTRAL
@@ -116,6 +118,11 @@ def test_whole_heads_need_no_face(ferry):
     (lies,) = {(d.x, d.y, d.scale) for d in chart.drawings.all()}
     drawing = chart.drawings.first()
     assert (-lies[0] * lies[2], drawing.width * lies[2]) == (pytest.approx(-170, abs=30), pytest.approx(340, abs=60))
+    later = raster.png(face_svg(FaceStyle("long"), SHAPES["purse"].place), 380)
+    actions.bring_in(ferry.owner, chart, [SimpleUploadedFile("seven.png", later)])
+    seven = chart.drawings.get(name="seven")
+    assert shape_at(seven.place) == shape_at(chart.drawings.get(name="purse").place) == "purse"
+    seven.delete()
     actions.wear(ferry.owner, ferry.stave.character, chart)
     shown = seen(ferry)["chart"]
     assert shown["pieces"] == [["mouth", None, ""]]

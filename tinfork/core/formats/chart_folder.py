@@ -119,11 +119,15 @@ def is_wanted(name: str) -> bool:
     return not hidden and (name.lower().endswith(_ENDINGS) or parts[-1].lower() == _DOCUMENT)
 
 
-def read(files: Mapping[str, bytes], opening: Callable[[str], AbstractContextManager[Any]] = nullcontext) -> ChartFile:
+def read(
+    files: Mapping[str, bytes],
+    opening: Callable[[str], AbstractContextManager[Any]] = nullcontext,
+    beside: Callable[[Sequence[Charted]], list[tuple[Picture, str | None, str]]] = lambda _: [],
+) -> ChartFile:
     """Return the chart in some files, by their paths. A folder's name is a mood; chart.json, where it is, says more.
 
     Drawings whose place is not given are measured from their pictures, all of them together. opening: what each file is
-    opened within.
+    opened within; beside: others they are measured with, as measured_with_hints takes them.
     """
     notes: list[str] = []
     said = _said(next((data for name, data in files.items() if Path(name).name.lower() == _DOCUMENT), None))
@@ -146,7 +150,7 @@ def read(files: Mapping[str, bytes], opening: Callable[[str], AbstractContextMan
     found = _named(_without_doubles(found, notes), said)
     if not found:
         raise ChartError(notes[0] if notes else "There is no picture in this; give PNG, WebP or SVG files.")
-    return ChartFile(_measured(found, said, notes), tuple(notes))
+    return ChartFile(_measured(found, beside(found), notes), tuple(notes))
 
 
 def _said(document: bytes | None) -> dict[str, dict[str, Any]]:
@@ -217,10 +221,12 @@ def _without_doubles(found: Sequence[Charted], notes: list[str]) -> list[Charted
     return kept
 
 
-def _measured(found: Sequence[Charted], said: Mapping[str, Any], notes: list[str]) -> tuple[Charted, ...]:
-    places = measured_with_hints([(one.opened, one.shape, one.mood) for one in found])
+def _measured(
+    found: Sequence[Charted], beside: list[tuple[Picture, str | None, str]], notes: list[str]
+) -> tuple[Charted, ...]:
+    places = measured_with_hints([*((one.opened, one.shape, one.mood) for one in found), *beside])
     done = []
-    for one, (place, heeded) in zip(found, places, strict=True):
+    for one, (place, heeded) in zip(found, places[: len(found)], strict=True):
         if one.place:
             done.append(one)
             continue

@@ -21,6 +21,8 @@ from . import chart_folder
 from .chart_folder import Charted
 
 _ALIKE = 0.02
+_MOST_BESIDE = 40_000_000
+"""So many pixels of a chart's drawings say how large a mouth is that comes later: 40 of 1000x1000."""
 
 
 @dataclass(frozen=True)
@@ -53,11 +55,35 @@ class Brought:
     outline: Any
 
 
+@dataclass(frozen=True)
+class Beside:
+    """What a chart holds already. heads: its drawings are whole heads; drawings: of each its picture, its mood, and the
+    height and width of that picture."""
+
+    heads: bool = False
+    drawings: tuple[tuple[PictureSource, str, tuple[int, int]], ...] = ()
+
+    def measured_with(self, fresh: Sequence[Charted]) -> list[tuple[Picture, str | None, str]]:
+        """Return the drawings that fresh ones are measured with, as they are seen beside them: heads, and mouths of
+        their canvas."""
+        canvases = {one.opened.pixels.shape[:2] for one in fresh}
+        found: list[tuple[Picture, str | None, str]] = []
+        room = _MOST_BESIDE
+        for source, mood, canvas in self.drawings:
+            if self.heads or canvas in canvases:
+                room -= canvas[0] * canvas[1]
+                if room < 0:
+                    break
+                with opening(source.name):
+                    found.append((open_picture(source.name, source.file.read_bytes()), None, mood))
+        return found
+
+
 def brought(
-    sources: Sequence[PictureSource], cut: Cut | None, heads: bool, folder: Path
+    sources: Sequence[PictureSource], cut: Cut | None, beside: Beside, folder: Path
 ) -> tuple[list[Brought], list[str]]:
     """Return the drawings in some files, their PNGs in a folder, and a sentence for each thing amiss. ChartError when
-    there is none. heads: they are whole heads."""
+    there is none. beside: what they come to lie beside."""
     files: dict[str, bytes] = {}
     notes: list[str] = []
     for source in sources:
@@ -70,8 +96,8 @@ def brought(
             notes.append(str(amiss))
     if not files:
         raise ChartError(notes[0] if notes else "No file came through; choose the drawings again.")
-    fresh = chart_folder.read(files, opening)
-    return laid(fresh.drawings, heads, folder), [*notes, *fresh.notes]
+    fresh = chart_folder.read(files, opening, beside.measured_with)
+    return laid(fresh.drawings, beside.heads, folder), [*notes, *fresh.notes]
 
 
 def _files_in(source: PictureSource) -> dict[str, bytes]:

@@ -6,6 +6,7 @@ is bright is teeth, what is dark is hollow, what is coloured is tongue. How wide
 the other drawings of its chart: the shut ones say how wide a mouth at rest is, the widest open one how far it goes.
 """
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -39,6 +40,8 @@ _PRESSES = ((0.35, 0.50, 0.75, 0.92), (1.0, 0.95, 0.5, 0.25))
 _TONGUES = ((0.12, 0.25, 0.50), (0.0, 0.25, 0.85))
 _UPPER, _LOWER = 0.175, 0.125
 _FILLS, _HIDDEN = 0.42, 0.02
+_NUDGE = 4
+"""So many pixels a head of another canvas is moved about, at the scale it is measured at, to lie as the others do."""
 _JAW = 0.84
 """How high the opening of a wide open mouth is against the width of the mouth at rest, where a chart has none."""
 
@@ -64,7 +67,8 @@ def measured(pictures: Sequence[NDArray[np.uint8]]) -> list[Articulation]:
     """Return the place of each drawing of a chart, from pictures of (height, width, 4), red, green, blue and alpha 0 to
     255.
 
-    Pictures of one size are taken to lie on one canvas, at one scale.
+    Pictures of one size are taken to lie on one canvas, at one scale. Where most are one head, those of another canvas
+    are laid on it, and measured around the mouth alone as the others are.
     """
     return placed(all_parts(_mouths(pictures)))
 
@@ -125,23 +129,77 @@ def _rounded(*values: float) -> Articulation:
 def _mouths(pictures: Sequence[NDArray[np.uint8]]) -> list[tuple[Bools, Array]]:
     """Of each picture the mask of its drawing and its colours, 0 to 1, at one scale, cut to the mouth where all show
     the same head."""
-    largest = max((_extent(p) for p in pictures), default=1)
-    small = [_scaled(p, min(2.0, _SIDE / largest)) for p in pictures]
+    scale = min(2.0, _SIDE / max((_extent(p) for p in pictures), default=1))
+    small = [_scaled(p, scale) for p in pictures]
     masks = [_mask(one) for one in small]
+    usual = Counter(one.shape for one in small).most_common(1)
+    of_one = [n for n, one in enumerate(small) if one.shape == usual[0][0]]
+    window = _what_changes([small[n] for n in of_one], [masks[n] for n in of_one])
+    if window is not None:
+        like = np.median([small[n] for n in of_one], axis=0)
+        others = set(range(len(small))) - set(of_one)
+        small = [_laid_on(like, window, pictures[n], scale) if n in others else one for n, one in enumerate(small)]
+        masks = [_mask(one) if n in others else masks[n] for n, one in enumerate(small)]
+        window = _reaching(like, window, [small[n] for n in others])
     colours = [np.asarray(one[:, :, :3], np.float64) for one in small]
-    window = _what_changes(small, masks)
     if window is None:
         return list(zip(masks, colours, strict=True))
     return [_cut(mask, rgb, window) for mask, rgb in zip(masks, colours, strict=True)]
 
 
+def _laid_on(like: Array, window: tuple[slice, slice], picture: NDArray[np.uint8], scale: float) -> Array:
+    """A head of another canvas, as wide as a scaled one and laid on its top, then where it is most alike outside the
+    window in which heads differ."""
+    left, top, right, _ = _box(_mask(like))
+    own_left, _, own_right, _ = _box(_mask(_scaled(picture, scale)))
+    own = _scaled(picture, scale * (right - left) / max(1, own_right - own_left))
+    own_left, own_top, own_right, _ = _box(_mask(own))
+    across, down = (left + right - own_left - own_right) // 2, top - own_top
+    around = np.ones(like.shape[:2], bool)
+    around[window] = False
+    near = range(-_NUDGE, _NUDGE + 1)
+    tries = (_moved(own, across + x, down + y, like.shape) for y in near for x in near)
+    return min(tries, key=lambda laid: float(np.abs(laid - like)[around].sum()))
+
+
+def _reaching(like: Array, window: tuple[slice, slice], laid: Sequence[Array]) -> tuple[slice, slice]:
+    """The window in which heads differ, so large that it holds what begins in it of others too; lines that lie beside
+    each other by a pixel are no difference."""
+    reach = np.zeros(like.shape[:2], bool)
+    reach[window] = True
+    for one in laid:
+        apart = ndimage.binary_opening(np.abs(one - like).max(axis=2) > _UNLIKE, np.ones((3, 3)))
+        labels, _ = ndimage.label(apart)
+        reach |= np.isin(labels, np.setdiff1d(labels[window], [0]))
+    left, top, right, bottom = _box(reach)
+    return slice(top, bottom), slice(left, right)
+
+
+def _box(mask: Bools) -> tuple[int, int, int, int]:
+    """Left, top, right and bottom of what is set."""
+    across, down = (np.flatnonzero(mask.any(axis=axis)) for axis in (0, 1))
+    if not across.size:
+        return 0, 0, mask.shape[1], mask.shape[0]
+    return int(across[0]), int(down[0]), int(across[-1]) + 1, int(down[-1]) + 1
+
+
+def _moved(values: Array, across: int, down: int, shape: tuple[int, ...]) -> Array:
+    """A picture on a canvas of another shape, so many pixels farther right and down; blank where it does not reach."""
+    laid = np.ones(shape)
+    laid[:, :, 3] = 0
+    height, width = values.shape[:2]
+    rows = [row for row in range(shape[0]) if 0 <= row - down < height]
+    columns = [column for column in range(shape[1]) if 0 <= column - across < width]
+    if rows and columns:
+        laid[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1] = values[
+            rows[0] - down : rows[-1] + 1 - down, columns[0] - across : columns[-1] + 1 - across
+        ]
+    return laid
+
+
 def solid_box(pixels: NDArray[np.uint8]) -> tuple[int, int, int, int]:
     """Left, top, right and bottom of what is drawn in a picture, in pixels; all of it where nothing can be seen."""
-    solid = pixels[:, :, 3] > _SOLID * 255
-    across, down = (np.flatnonzero(solid.any(axis=axis)) for axis in (0, 1))
-    if not across.size:
-        return 0, 0, pixels.shape[1], pixels.shape[0]
-    return int(across[0]), int(down[0]), int(across[-1]) + 1, int(down[-1]) + 1
+    return _box(pixels[:, :, 3] > _SOLID * 255)
 
 
 def is_ink(pixels: NDArray[np.uint8]) -> Bools:

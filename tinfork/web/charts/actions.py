@@ -110,9 +110,14 @@ def bring_in(
             named.append((path, upload))
     known = _known(chart)
     with opened_aside(named) as (sources, folder):
-        fresh, notes = aside(chart_in.brought, sources, cut, chart.is_heads, folder)
+        fresh, notes = aside(chart_in.brought, sources, cut, _beside(chart), folder)
         _keep(chart, fresh, folder)
     return [*notes, *(_twice(fresh, known))]
+
+
+def _beside(chart: MouthChart) -> chart_in.Beside:
+    there = tuple((one.source, one.mood, (one.height, one.width)) for one in chart.drawings.filter(special=False))
+    return chart_in.Beside(chart.is_heads, there)
 
 
 def _known(chart: MouthChart) -> set[tuple[str, str]]:
