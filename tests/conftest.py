@@ -4,8 +4,9 @@ from concurrent.futures import ThreadPoolExecutor
 import hypothesis
 import pytest
 from django.conf import settings
+from django.db import connection
 
-from tests.browser.application import demo_in
+from tests.browser.application import demo_in, fresh_database, tables_in
 
 # The browser's driver keeps an event loop in the thread the tests run in; Django would refuse the database beside it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -30,7 +31,7 @@ def pytest_collection_modifyitems(items):
     twice; who needed it is named at the end."""
     stories = [item for item in items if item.path.parent.name == "browser"]
     others = [item for item in items if item.path.parent.name != "browser"]
-    first = len(others) // 4
+    first = len(others) // 2
     if os.environ.get("CI"):
         for story in stories:
             story.add_marker(pytest.mark.flaky(reruns=1))
@@ -38,11 +39,31 @@ def pytest_collection_modifyitems(items):
 
 
 @pytest.fixture(scope="session")
-def demo_folder(tmp_path_factory, worker_id):
-    """A future of the folder with the demo, loaded once for all who test at the same time, while others are tested."""
+def shared(tmp_path_factory, worker_id):
+    """A folder of all who test at the same time."""
     own = tmp_path_factory.getbasetemp()
+    return own if worker_id == "master" else own.parent
+
+
+@pytest.fixture(scope="session")
+def django_db_keepdb():
+    """The tables are there before the tests begin."""
+    return True
+
+
+@pytest.fixture(scope="session")
+def django_db_modify_db_settings(django_db_modify_db_settings_parallel_suffix, shared):
+    """Who tests at the same time has a database of their own, like one whose tables were made once."""
+    own = connection.settings_dict
+    name = own["TEST"]["NAME"] or f"test_{own['NAME']}"
+    fresh_database(name, os.environ["TINFORK_DATABASE_URL"], like=tables_in(shared))
+
+
+@pytest.fixture(scope="session")
+def demo_folder(shared):
+    """A future of the folder with the demo, loaded once for all who test at the same time, while others are tested."""
     with ThreadPoolExecutor(1) as beside:
-        yield beside.submit(demo_in, own if worker_id == "master" else own.parent)
+        yield beside.submit(demo_in, shared)
 
 
 @pytest.fixture(scope="session", autouse=True)

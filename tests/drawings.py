@@ -1,11 +1,12 @@
 """Mouths drawn for tests alone, in styles that are not the generator's: flat colours, or lines."""
 
 import io
+from functools import cache
 
 import numpy as np
 from PIL import Image, ImageDraw
 
-from tinfork.core.mouths.shapes import ARTICULATORS
+from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
 
 S = 4
 WIDTH, HEIGHT = 300, 260
@@ -13,6 +14,7 @@ INK, LIP, DARK = (30, 30, 40, 255), (190, 90, 90, 255), (60, 20, 30, 255)
 WHITE, TONGUE = (250, 250, 245, 255), (220, 120, 130, 255)
 
 
+@cache
 def flat(place):
     """A mouth in flat colours without an outline, (height, width, 4)."""
     a, image, draw, half, drop = _begun(place)
@@ -68,6 +70,12 @@ def png(pixels):
     out = io.BytesIO()
     Image.fromarray(pixels).save(out, "PNG")
     return out.getvalue()
+
+
+@cache
+def flat_png(shape):
+    """A shape in flat colours as the bytes of a PNG."""
+    return png(flat(SHAPES[shape].place))
 
 
 def _begun(place):

@@ -20,6 +20,7 @@ import psycopg
 
 ROOT = Path(__file__).parents[2]
 DEMO = "tinfork_demo"
+TABLES = "tinfork_tables"
 
 
 def fresh_database(name, url, like="template1"):
@@ -56,23 +57,40 @@ class Application:
     environment: dict
 
 
-def demo_in(shared):
-    """The folder of the demo in a shared one, and its database, made by whoever asks first; the others wait for it."""
-    folder = shared / "demo"
-    with (shared / "demo.lock").open("w") as lock:
+@contextmanager
+def _made_once(folder):
+    """Inside, a folder that is made by whoever asks first, or None where it is there; the others wait for it."""
+    being_made = folder.with_name(f"{folder.name} being made")
+    with folder.with_suffix(".lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
-        if not folder.exists():
-            made = shared / "demo being made"
-            made.mkdir()
-            url = prepare(made, DEMO)
-            _manage(made, url, "shell", "-v", "0", "-c", "from tests.browser import spare; spare.make()")
-            made.rename(folder)
-    return folder
+        if folder.exists():
+            yield None
+        else:
+            being_made.mkdir()
+            yield being_made
+            being_made.rename(folder)
 
 
-def prepare(data, database):
+def tables_in(shared):
+    """A database with all tables and nothing in them, for all who share a folder; its name."""
+    with _made_once(shared / "tables") as folder:
+        if folder:
+            _manage(folder, fresh_database(TABLES, os.environ["TINFORK_DATABASE_URL"]), "migrate", "--noinput")
+    return TABLES
+
+
+def demo_in(shared):
+    """The folder of the demo in a shared one; its database lies beside."""
+    with _made_once(shared / "demo") as folder:
+        if folder:
+            url = prepare(folder, DEMO, like=tables_in(shared))
+            _manage(folder, url, "shell", "-v", "0", "-c", "from tests.browser import spare; spare.make()")
+    return shared / "demo"
+
+
+def prepare(data, database, like="template1"):
     """Fill a folder and a fresh database of this name with the demo; the database's address."""
-    url = fresh_database(database, os.environ["TINFORK_DATABASE_URL"])
+    url = fresh_database(database, os.environ["TINFORK_DATABASE_URL"], like)
     for command in (["migrate", "--noinput"], ["collectstatic", "--noinput"], ["load_demo"]):
         _manage(data, url, *command)
     return url

@@ -30,7 +30,7 @@ ODD = {"boot": "rest", "Ünder fog": "press", "7": "open", "goat 2": "purse", "s
 def folder(tmp_path):
     """Five drawings in flat colours with names that say nothing, and one that is happy."""
     for name, shape in ODD.items():
-        (tmp_path / f"{name}.png").write_bytes(drawings.png(drawings.flat(SHAPES[shape].place)))
+        (tmp_path / f"{name}.png").write_bytes(drawings.flat_png(shape))
     (tmp_path / "happy").mkdir()
     (tmp_path / "happy" / "7.svg").write_text(mouth_svg(SHAPES["half"].place))
     (tmp_path / ".hidden.png").write_bytes(b"no")
@@ -74,7 +74,7 @@ def test_a_zip_is_as_good_as_a_folder(folder, tmp_path):
 
 
 def test_what_cannot_be_used_is_said_and_the_rest_is_kept():
-    good = drawings.png(drawings.flat(SHAPES["open"].place))
+    good = drawings.flat_png("open")
     found = chart_folder.read(
         {
             "a.png": good,
@@ -95,7 +95,7 @@ def test_what_cannot_be_used_is_said_and_the_rest_is_kept():
 
 def test_no_more_of_pictures_is_held_than_there_is_room_for(monkeypatch):
     monkeypatch.setattr(chart_folder, "MOST_PIXELS_TOGETHER", 2 * drawings.WIDTH * drawings.HEIGHT)
-    files = {f"{name}.png": drawings.png(drawings.flat(SHAPES[name].place)) for name in ("rest", "open", "purse")}
+    files = {f"{name}.png": drawings.flat_png(name) for name in ("rest", "open", "purse")}
     chart = chart_folder.read(files)
     assert [one.name for one in chart.drawings] == ["rest", "open"]
     (note,) = chart.notes
@@ -126,7 +126,7 @@ def test_a_mood_is_what_several_names_share_and_a_drawing_may_be_called_like_one
         *("happy", "neutral", "happy", "neutral", "neutral")
     ]
     assert hints.moods_in(["happy 1", "happy 2"]) == ["happy"] * 2
-    heads = {f"{name}.png": drawings.png(drawings.flat(SHAPES[shape].place)) for name, shape in CALM.items()}
+    heads = {f"{name}.png": drawings.flat_png(shape) for name, shape in CALM.items()}
     assert {one.mood for one in chart_folder.read(heads).drawings} == {"neutral"}
 
 
@@ -142,14 +142,14 @@ def bar():
 
 @pytest.mark.parametrize(("name", "shape"), [("zu_MBP", "press"), ("oo", None), ("shout", None)])
 def test_a_name_counts_where_looks_leave_doubt(name, shape):
-    own = {f"{one}.png": drawings.png(drawings.flat(SHAPES[one].place)) for one in ("rest", "open", "purse", "spread")}
+    own = {f"{one}.png": drawings.flat_png(one) for one in ("rest", "open", "purse", "spread")}
     named = chart_folder.read(own | {f"{name}.png": drawings.png(bar())}).drawings[-1]
     unnamed = chart_folder.read(own | {"7.png": drawings.png(bar())}).drawings[-1]
     assert shape_at(named.place) == (shape or shape_at(unnamed.place))
 
 
 def test_a_hint_draws_a_place_nearer_and_never_against_the_picture():
-    pictures = [drawings.png(drawings.flat(SHAPES[name].place)) for name in ("rest", "press", "half", "open")]
+    pictures = [drawings.flat_png(name) for name in ("rest", "press", "half", "open")]
     plain = chart_folder.read(dict(zip(("1.png", "2.png", "3.png", "4.png"), pictures, strict=True)))
     named = chart_folder.read(dict(zip(("1.png", "2.png", "eh.png", "mbp.png"), pictures, strict=True)))
     aim = np.array(SHAPES["half"].place)

@@ -10,6 +10,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from tests.speech import LINE, make_film, speak
+from tests.web.remembered import once
 from tinfork.core.plain import plain
 from tinfork.core.sound import recording
 from tinfork.core.speech import read
@@ -108,7 +109,8 @@ def ferry(db, spoken):
     create_production(people[2], "Elsewhere")
     scene = create_scene(people[0], production, "Fog", "24", "1001")
     character = create_character(people[0], production, "Marit")
-    sound = bring_in(people[0], production, SimpleUploadedFile("line.wav", spoken[0]))
+    with once("tinfork.web.sound.actions.aside"):
+        sound = bring_in(people[0], production, SimpleUploadedFile("line.wav", spoken[0]))
     place_sound(people[0], arrangement_of(scene), sound, 0, character)
     add_text(people[0], script_of(scene), None, f"Marit: {LINE}")
     lines = tuple(replace(line, id=1) for line in spoken[1].lines)

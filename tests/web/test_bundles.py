@@ -13,7 +13,8 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests.drawings import flat, png
+from tests.drawings import flat_png
+from tests.web.remembered import once
 from tinfork.core.errors import BundleError, TinForkError
 from tinfork.core.formats.bundle import open_bundle
 from tinfork.core.mouths.draw import Style
@@ -80,7 +81,7 @@ def otherwise(path, change=None, files=None, version=2):
 
 
 def drawing(name, place="open"):
-    return SimpleUploadedFile(name, png(flat(SHAPES[place].place)))
+    return SimpleUploadedFile(name, flat_png(place))
 
 
 @pytest.fixture
@@ -88,7 +89,8 @@ def rich(ferry):
     """The production with something of everything."""
     owner, production = ferry.owner, ferry.scene.production
     own = create_chart(owner, production, "Drawn")
-    draw(owner, own, Style(), "neutral")
+    with once("tinfork.web.charts.actions.open_picture", "tinfork.web.charts.actions.as_brought"):
+        draw(owner, own, Style(), "neutral")
     library = create_chart(owner, None, "Drawn")
     bring_drawings(owner, library, [drawing("ah.png"), drawing("mm.png", "press")])
     gone = create_chart(owner, production, "Gone")

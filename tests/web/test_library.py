@@ -6,6 +6,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.http import Http404
 
+from tests.web.remembered import once
 from tests.web.test_charts import ODD, drawn
 from tinfork.core.errors import ChartError
 from tinfork.core.mouths import raster
@@ -29,7 +30,8 @@ from tinfork.web.staves.seeing import track_of
 def ours(ferry):
     """Our thirteen in the library of the production's owner."""
     made = actions.create_chart(ferry.owner, None, "Everybody's")
-    actions.draw(ferry.owner, made, STYLES["paper"], NEUTRAL)
+    with once("tinfork.web.charts.actions.open_picture", "tinfork.web.charts.actions.as_brought"):
+        actions.draw(ferry.owner, made, STYLES["paper"], NEUTRAL)
     return made
 
 
