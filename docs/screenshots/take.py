@@ -95,6 +95,7 @@ def unread(page: Page) -> None:
     page.get_by_label("Name", exact=True).fill("5 · Left boot")
     page.get_by_role("button", name="Create scene").click()
     page.wait_for_selector("#sound[data-ready=yes]")
+    page.get_by_role("tab", name="Bring in").click()
     page.locator("#bring-for").select_option(label="Brede")
     page.locator("#files").set_input_files(voice("goat-brede"))
     page.locator(".clip, #inspector").first.wait_for()
@@ -270,6 +271,7 @@ def sound(page: Page) -> None:
     page.wait_for_selector("#sound[data-ready=yes]")
     page.locator("#tracks").click(position={"x": 420, "y": 10})
     page.locator("#tracks").click(position={"x": 420, "y": 120})
+    page.get_by_role("tab", name="Who speaks when").click()
     page.get_by_role("button", name="Suggest by voice").click()
     page.get_by_text("Voice 2").wait_for()
 

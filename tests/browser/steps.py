@@ -7,7 +7,6 @@ import time
 from playwright.sync_api import expect
 
 from tests import drawings
-from tinfork.core.mouths.shapes import SHAPES
 
 
 def new_scene(page, name, fps=24, start=1):
@@ -64,8 +63,14 @@ def arrangement(page):
     return page.request.get(page.locator("#sound").get_attribute("data-document")).json()
 
 
+def opens(page, name):
+    """Open a page under the tracks or lanes."""
+    page.get_by_role("tab", name=name).click()
+
+
 def brings(page, path, who):
     """Choose a file for a character; the arrangement then."""
+    opens(page, "Bring in")
     page.locator("#bring-for").select_option(label=who)
     return changed(page, lambda: page.locator("#files").set_input_files(path))
 
@@ -115,5 +120,5 @@ def new_production(page, name):
 def drawing(folder, shape, name=""):
     """A drawing of a shape as a file of any name."""
     path = folder / f"{name or shape}.png"
-    path.write_bytes(drawings.png(drawings.flat(SHAPES[shape].place)))
+    path.write_bytes(drawings.flat_png(shape))
     return path

@@ -50,6 +50,7 @@ def test_sound_by_keyboard(demo):
     expect(page.locator(".track-head.chosen")).to_have_count(1)
 
     presses(page, "Escape", "Home", "i", "Shift+ArrowRight", "o")
+    page.get_by_role("tab", name="Who speaks when").press("Enter")
     page.get_by_role("button", name="Mark in–out").focus()
     (mark,) = changed(page, lambda: presses(page, "Enter"))["marks"]
     assert (mark["start"], round(mark["end"] * 24)) == (0, 25)

@@ -71,11 +71,11 @@ class Looking:
         self.boxes(where)
         self.telephone(where)
 
-    def tabs(self, where):
+    def tabs(self, where, within=".dock"):
         """What the tabs of a dock open."""
         for tab in self.page.locator(".dock-tabs [role=tab]:visible").all():
             tab.click()
-            self.in_both(f"{where}, {tab.inner_text()}", within=".dock")
+            self.in_both(f"{where}, {tab.inner_text()}", within=within)
             self.boxes(f"{where}, {tab.inner_text()}")
 
     def window(self, where, name):
@@ -148,9 +148,10 @@ def test_the_views_of_a_scene_and_their_windows(demo):
     room_ready(page)
     page.locator("#tracks").focus()
     page.keyboard.press("n")
-    page.locator("summary", has_text="Scratch voice").click()
     looking.at("Sound")
+    looking.tabs("Sound", ".room-below")
     looking.window("keys of Sound", "Keys ?")
+    page.get_by_role("tab", name="Bring in").click()
     page.locator("#bring-for").focus()
     page.locator("#bring-for").select_option("new")
     looking.axe("somebody new")

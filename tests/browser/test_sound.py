@@ -15,6 +15,7 @@ from tests.browser.steps import (
     changed,
     desk_ready,
     its_job_is_done,
+    opens,
     opens_both_on_one_microphone,
     reads,
     room_ready,
@@ -26,7 +27,7 @@ from tests.browser.steps import (
 from tests.speech import LINE, encode, make_film
 
 FPS = 24
-RULER, VOICE, TRACK = 26, 18, 84
+RULER, VOICE = 26, 18
 
 # The clock of what is heard, which a busy machine may hold up, and where the scene is.
 CLOCKS = "[window.ear.context.currentTime, Number(document.getElementById('sound').dataset.time)]"
@@ -41,7 +42,8 @@ def at(page, frame, y):
 
 def track_y(page, row):
     cast = len(json.loads(page.locator("#sound-document").text_content())["cast"])
-    return RULER + cast * VOICE + row * TRACK + TRACK / 2
+    tall = page.locator(".track-head").first.bounding_box()["height"]
+    return RULER + cast * VOICE + (row + 0.5) * tall
 
 
 def drags(page, start, end):
@@ -94,6 +96,7 @@ def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
     assert document["tracks"][1]["clips"][0]["name"] == "horn.m4a"
     document = brings(page, encode(tmp_path / "bell.webm", tone, "libopus", "webm"), "everybody (shared)")
     assert document["tracks"][2]["kind"] == "shared"
+    opens(page, "Bring in")
     page.locator("#bring-for").select_option(label="Brede")
     changed(page, lambda: page.locator("#files").set_input_files(make_film(tmp_path / "reel.mp4", 2.0)))
     video = page.locator("#reel video")
@@ -255,6 +258,7 @@ def test_a_loop_goes_round(scene):
 
 def test_a_take_is_recorded_listed_and_kept(scene):
     page = scene
+    opens(page, "Record")
     page.get_by_role("button", name="Microphone").click()
     expect(page.get_by_role("button", name="Record")).to_be_enabled()
     until(page, "document.querySelector('[data-level]').value > 10")
@@ -290,6 +294,7 @@ def test_a_refused_microphone_says_so(scene):
           navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException("no", "NotAllowedError"));
         }"""
     )
+    opens(page, "Record")
     page.get_by_role("button", name="Microphone").click()
     expect(page.locator("#problem")).to_contain_text("refused")
     expect(page.get_by_role("button", name="Record")).to_be_disabled()
@@ -298,7 +303,7 @@ def test_a_refused_microphone_says_so(scene):
 def test_a_scratch_voice_speaks_at_the_playhead(scene):
     page = scene
     page.mouse.click(*at(page, 40, 10))
-    page.get_by_text("Scratch voice").click()
+    opens(page, "Scratch voice")
     page.locator("#scratch-character").select_option(label="Brede")
     page.get_by_label("words").fill("The fog wants a ticket.")
     spoken = changed(page, lambda: page.get_by_role("button", name="Speak it at the playhead").click())
@@ -309,7 +314,7 @@ def test_a_scratch_voice_speaks_at_the_playhead(scene):
 def test_a_scratch_voice_speaks_a_line_in_its_language(demo):
     page = demo
     opens_both_on_one_microphone(page)
-    page.get_by_text("Scratch voice").click()
+    opens(page, "Scratch voice")
     page.locator("#scratch-line").select_option(label="Bienvenida a bordo, señora cabra.")
     expect(page.locator("#scratch-character").locator("option:checked")).to_have_text("Pock")
     assert page.locator("#scratch-voice option").all_text_contents() == ["eSpeak NG"]
@@ -321,6 +326,7 @@ def test_a_scratch_voice_speaks_a_line_in_its_language(demo):
 def test_a_live_pass_marks_two_characters(scene):
     page = scene
     page.keyboard.press("Home")
+    opens(page, "Who speaks when")
     page.get_by_role("button", name="Start a live pass").click()
     until(page, "Number(document.getElementById('sound').dataset.time) > 0.3")
     page.keyboard.down("1")
@@ -352,6 +358,7 @@ def test_a_live_pass_marks_two_characters(scene):
 def test_voices_are_suggested_stretch_by_stretch_and_taken(demo):
     page = demo
     opens_both_on_one_microphone(page)
+    opens(page, "Who speaks when")
     page.get_by_label("How many voices").fill("2")
     page.get_by_role("button", name="Suggest by voice").click()
     choices = page.locator("[data-suggested] select")

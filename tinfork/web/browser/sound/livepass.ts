@@ -105,6 +105,7 @@ export class LivePass {
 
   choose(mark: Mark): void {
     this.chosen = mark;
+    this.page.open("voices");
     this.page.view.mark = mark.id;
     const one = this.page.view.cast.find((c) => c.id === mark.character);
     const { fps, startFrame } = this.page.view;

@@ -3,8 +3,8 @@
 import { component, fieldOf, panel } from "../lib/page.ts";
 import { RULER } from "../lib/time/ruler.ts";
 import type { CastMember, Clip, RecordedTake, SoundTrack } from "../lib/types.ts";
-import { clipsOf, type Room, type RoomView, type VoiceSpan } from "./state.ts";
-import { TRACK, VOICE } from "./tracks.ts";
+import { clipsOf, type Room, type RoomTab, type RoomView, type VoiceSpan } from "./state.ts";
+import { VOICE } from "./tracks.ts";
 
 const KINDS: Record<string, string> = { dialogue: "dialogue", shared: "shared dialogue", effects: "effects", music: "music" };
 const MOST_PLACES = 6;
@@ -30,6 +30,7 @@ export function panelsOf(page: PanelsPage) {
   const panels = panel({
     mayEdit: page.given.mayEdit,
     locked: !page.given.mayEdit,
+    tab: (page.given.mayEdit && !clipsOf(page.given.sound).length ? "bring" : "clip") as RoomTab,
     turn: 0,
     cast: [] as ReturnType<typeof voiceHead>[],
     tracks: [] as ReturnType<typeof trackHead>[],
@@ -45,6 +46,10 @@ export function panelsOf(page: PanelsPage) {
     get theClip(): ReturnType<typeof clipFacts> {
       if (!this.clip) throw new Error("No clip is selected.");
       return this.clip;
+    },
+
+    open(tab: RoomTab) {
+      now().tab = tab;
     },
 
     get top() {
@@ -152,7 +157,7 @@ const trackHead = (track: SoundTrack, view: RoomView, turn: number) => ({
   key: `${track.id}.${turn}`,
   kind: KINDS[track.kind],
   title: track.name || KINDS[track.kind],
-  height: { height: `${TRACK}px` },
+  height: { height: `${view.trackHeight}px` },
   chosen: view.track === track.id,
   muteTitle: `Mute ${track.name}`,
   soloTitle: `Hear ${track.name} alone`,

@@ -19,9 +19,10 @@ import { LivePass } from "./livepass.ts";
 import { panelsOf } from "./panels.ts";
 import { Recorder } from "./recorder.ts";
 import { clipsOf, type Room, type RoomDocument, type RoomView } from "./state.ts";
-import { drawTracks } from "./tracks.ts";
+import { drawTracks, trackHeight, tracksTop } from "./tracks.ts";
 
 const REEL_MS = 1000;
+const BELOW = 6; // px under the last track, so that nothing scrolls where all fit
 const BEING_MADE = ["waiting", "running"];
 
 function begin(given: RoomDocument): void {
@@ -36,6 +37,7 @@ function begin(given: RoomDocument): void {
     sound: given.sound,
     selected: new Set(),
     track: null,
+    trackHeight: 0,
     mark: null,
     peaks: new Map(),
     tall: 1,
@@ -49,7 +51,7 @@ function begin(given: RoomDocument): void {
   const editor = new Editor(say);
   sayWhatWasDone(say);
   const ripple = () => $input("ripple").checked;
-  const room: Room & { canvas: HTMLCanvasElement } = { given, view, transport, editor, say, edit, take, draw, canvas };
+  const room: Room & { canvas: HTMLCanvasElement } = { given, view, transport, editor, say, edit, take, draw, canvas, open: (tab) => panels.open(tab) };
   const panels = panelsOf({ ...room, choose: (track) => choose(view.track === track ? null : track), go: (frame) => transport.go(frame, true), ripple });
   const recorder = new Recorder($("recorder"), room, urls.take);
   const live = new LivePass($("voices-panel"), room, urls.voices, (spans) => panels.suggest(spans));
@@ -99,6 +101,8 @@ function begin(given: RoomDocument): void {
   }
 
   function show(): void {
+    const height = inside<HTMLElement>(place, ".tracks-scroll").clientHeight - tracksTop(view) - BELOW;
+    view.trackHeight = trackHeight(height, view.sound.tracks.length);
     panels.show();
     recorder.show();
     showSteps($button("undo"), $button("redo"), view.sound, given.mayEdit);
@@ -128,6 +132,7 @@ function begin(given: RoomDocument): void {
     if (!more && !view.selected.has(clip.id)) view.selected.clear();
     if (more && view.selected.has(clip.id)) view.selected.delete(clip.id);
     else view.selected.add(clip.id);
+    panels.open("clip");
     panels.show();
   }
 
@@ -187,7 +192,10 @@ function begin(given: RoomDocument): void {
     if (kind) edit("add-track", { kind, name, character: character ? Number(character) : null });
   });
   bringingIn({ ...room, show });
-  window.addEventListener("resize", () => draw());
+  window.addEventListener("resize", () => {
+    show();
+    draw();
+  });
   document.addEventListener("theme-switched", () => draw());
 
   // A reference picture that is being made is shown when it is there.

@@ -39,6 +39,8 @@ export interface RoomView extends TimeView {
   sound: Sound;
   selected: Set<number>;
   track: number | null;
+  // In pixels: tracks share the room there is.
+  trackHeight: number;
   mark: number | null;
   peaks: Map<string, Levels>;
   tall: number;
@@ -47,6 +49,9 @@ export interface RoomView extends TimeView {
   held: Map<number, [number, number | null][]> | null;
   suggested: { character: number; start: number; end: number }[];
 }
+
+// The pages under the tracks: of the chosen clip, of what brings sound in, and of who speaks when.
+export type RoomTab = "clip" | "bring" | "record" | "scratch" | "voices";
 
 export interface Room {
   readonly given: RoomDocument;
@@ -57,6 +62,7 @@ export interface Room {
   edit(verb: string, what?: object): Promise<Answer<Sound>>;
   take(sound: Sound): Promise<void>;
   draw(): void;
+  open(tab: RoomTab): void;
 }
 
 export const clipsOf = (sound: Sound): Clip[] => sound.tracks.flatMap((track) => track.clips);

@@ -4,7 +4,8 @@ import { clipWave, type Drawing, drawingOf, inAndOut, playhead, RULER, ruler } f
 import type { CastMember, Clip, Mark, SoundTrack, Span } from "../lib/types.ts";
 import type { RoomView } from "./state.ts";
 
-export const TRACK = 84;
+const LEAST_TRACK = 84;
+const MOST_TRACK = 320;
 export const VOICE = 18;
 const EDGE = 6;
 const LABEL = 16;
@@ -12,16 +13,19 @@ const LABEL = 16;
 type Draw = Drawing<RoomView>;
 
 export function drawTracks(canvas: HTMLCanvasElement, view: RoomView): void {
-  const heights = RULER + marksHeight(view) + TRACK * Math.max(1, view.sound.tracks.length);
+  const heights = RULER + marksHeight(view) + view.trackHeight * Math.max(1, view.sound.tracks.length);
   const draw = drawingOf(fitTall(canvas, heights + 4), inks(), view);
   outside(draw);
   ruler(draw);
   marks(draw);
-  view.sound.tracks.forEach((track, i) => drawTrack(draw, track, tracksTop(view) + i * TRACK));
+  view.sound.tracks.forEach((track, i) => drawTrack(draw, track, tracksTop(view) + i * view.trackHeight));
   inAndOut(draw, 0, 2, 14);
   range(draw);
   playhead(draw);
 }
+
+// How tall each track is where all of them have so much room together.
+export const trackHeight = (room: number, tracks: number): number => Math.max(LEAST_TRACK, Math.min(MOST_TRACK, Math.floor(room / Math.max(1, tracks))));
 
 type Rows = Pick<RoomView, "cast">;
 export const marksHeight = (view: Rows): number => Math.max(1, view.cast.length) * VOICE;
@@ -41,7 +45,7 @@ function drawTrack(draw: Draw, track: SoundTrack, top: number) {
   const solo = view.sound.tracks.some((one) => one.solo);
   const quiet = track.muted || (solo && !track.solo);
   context.fillStyle = ink.tin;
-  context.fillRect(0, top + TRACK - 1, width, 1);
+  context.fillRect(0, top + view.trackHeight - 1, width, 1);
   for (const clip of track.clips) drawClip(draw, moved(view, clip), top, quiet, track);
 }
 
@@ -56,21 +60,22 @@ function moved({ drag }: RoomView, clip: Clip): Clip {
 
 function drawClip(draw: Draw, clip: Clip, top: number, quiet: boolean, track: SoundTrack) {
   const { context, width, ink, view, x } = draw;
+  const tall = view.trackHeight;
   const left = Math.max(-4, x(clip.start));
   const right = Math.min(width + 4, x(clip.start + clip.frames));
   if (right < 0 || left > width) return;
   const selected = view.selected.has(clip.id);
   const speech = track.kind === "dialogue" || track.kind === "shared";
   context.fillStyle = selected ? ink["verdigris-pale"] : ink.sheet;
-  context.fillRect(left, top + 4, right - left, TRACK - 9);
+  context.fillRect(left, top + 4, right - left, tall - 9);
   const wave = quiet ? ink.tin : speech ? ink.verdigris : ink["tin-deep"];
-  clipWave(draw, clip, { y: top + 4 + LABEL, height: TRACK - 9 - LABEL, tall: view.tall }, view.fps, wave);
+  clipWave(draw, clip, { y: top + 4 + LABEL, height: tall - 9 - LABEL, tall: view.tall }, view.fps, wave);
   context.strokeStyle = selected ? ink.copper : ink["tin-deep"];
   context.lineWidth = selected ? 2 : 1;
-  context.strokeRect(left + 0.5, top + 4.5, right - left - 1, TRACK - 10);
+  context.strokeRect(left + 0.5, top + 4.5, right - left - 1, tall - 10);
   for (const [start, end] of trouble(view, clip)) {
     context.fillStyle = ink.beet;
-    context.fillRect(x(start), top + TRACK - 8, Math.max(3, x(end) - x(start)), 3);
+    context.fillRect(x(start), top + tall - 8, Math.max(3, x(end) - x(start)), 3);
   }
   context.save();
   context.beginPath();
@@ -169,7 +174,7 @@ export function under(view: RoomView, px: number, py: number): Spot {
     const row = Math.floor((py - RULER) / VOICE);
     return { ...found, voice: view.cast.at(row), ...markUnder(view, px, row) };
   }
-  const track = view.sound.tracks[Math.floor((py - tracksTop(view)) / TRACK)] as SoundTrack | undefined;
+  const track = view.sound.tracks[Math.floor((py - tracksTop(view)) / view.trackHeight)] as SoundTrack | undefined;
   if (!track) return found;
   const x = (frame: number) => (frame - view.left) * view.perFrame;
   const clip = track.clips.findLast((c) => px >= x(c.start) - 2 && px <= x(c.start + c.frames) + 2);
