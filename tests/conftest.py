@@ -4,6 +4,7 @@ from concurrent.futures import ThreadPoolExecutor
 import hypothesis
 import pytest
 from django.conf import settings
+from django.contrib.auth.hashers import ScryptPasswordHasher
 from django.db import connection
 
 from tests.browser.application import demo_in, fresh_database, tables_in
@@ -21,6 +22,8 @@ def pytest_configure():
     """Pages are made without collecting the static files first."""
     plain = {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}
     settings.STORAGES = settings.STORAGES | {"staticfiles": plain}
+    # Guessing is as slow as is wanted elsewhere.
+    ScryptPasswordHasher.work_factor = 2**4
     # Each test client would look through every file that was ever collected.
     settings.WHITENOISE_AUTOREFRESH = True
 
