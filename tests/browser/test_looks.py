@@ -75,8 +75,11 @@ class Looking:
         """What the tabs of a dock open."""
         for tab in self.page.locator(".dock-tabs [role=tab]:visible").all():
             tab.click()
-            self.in_both(f"{where}, {tab.inner_text()}", within=within)
             self.boxes(f"{where}, {tab.inner_text()}")
+        self.page.evaluate(
+            "document.querySelectorAll('.dock-page, .room-page').forEach((one) => { one.hidden = false; })"
+        )
+        self.in_both(f"{where}, what its tabs open", within=within)
 
     def window(self, where, name):
         """What a button opens, until it is closed."""
@@ -115,14 +118,14 @@ def test_pages_before_and_around_a_scene(page, tmp_path):
     page.get_by_role("button", name="Bring in").click()
     page.locator(".drawing-more summary").first.click()
     page.get_by_label("Name", exact=True).wait_for()
-    looking.in_both("chart", "**/charts/*/")
+    looking.at("chart", "**/charts/*/")
     page.get_by_role("button", name="purse", exact=True).click()
     looking.axe("choosing a drawing")
     page.get_by_role("button", name="Leave it").click()
     page.get_by_role("link", name="The Salt Ferry").click()
     page.get_by_title("Pock's face").click()
     page.locator("#face[data-ready]").wait_for()
-    looking.in_both("face", "**/face/")
+    looking.at("face", "**/face/")
     page.get_by_role("link", name="The Salt Ferry").click()
     page.get_by_role("link", name="Your library").click()
     looking.in_both("library", "**/library/")
