@@ -170,7 +170,7 @@ def cleaning_up(page: Page) -> None:
         page.keyboard.press(key)
         page.wait_for_timeout(250)
     page.get_by_role("tab", name="Range").click()
-    page.get_by_role("button", name="Make one of the range").click()
+    page.get_by_role("button", name="Set the range apart").click()
     page.wait_for_timeout(400)
     page.keyboard.press("ArrowLeft")
     page.get_by_label("How much taller, times").fill("1.5")

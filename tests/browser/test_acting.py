@@ -199,7 +199,7 @@ def test_a_pass_is_recorded_live_and_takes_only_its_frames(acting):
     keys = document["lanes"]["head"]["keys"]["turn"]
     assert len(keys) >= 2
     assert max(value for value, _ in keys.values()) > 1
-    expect(page.locator(".acting-pass [role=status]")).to_contain_text("off by")
+    expect(page.locator(".acting-pass [role=status]")).to_contain_text("miss the hand by")
     assert {part: lane for part, lane in document["lanes"].items() if part != "head"} == {
         part: lane for part, lane in before["lanes"].items() if part != "head"
     }

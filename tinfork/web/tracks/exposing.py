@@ -100,7 +100,7 @@ class Lane:
     def freed(self, frames: Iterable[int]) -> dict[str, Any]:
         """What to decide so that some exposures follow from the sound again. TrackError in a stretch of its own."""
         if self.stretch is not None:
-            raise TrackError("All of a stretch of its own is decided; take the stretch away to follow the sound again.")
+            raise TrackError("All of a stretch set apart is decided; take it back into the plan to follow the sound.")
         return {"pins": unset_pins(self.stave.pin_values, frames, self.placed.clips, self.placed.frames)}
 
     def parts(self, after: Exposures, whole: bool = False) -> dict[str, Any]:
@@ -132,7 +132,7 @@ def _lane_of(placed: Placed, span: range, around: int, mixed: bool) -> Lane:
     if own.start <= span.start and span.stop <= own.stop:
         return Lane(placed, stretch.exposures(own.start, len(own)), placed.stave.stretch_values.index(stretch))
     if not mixed:
-        raise TrackError("A stretch of its own begins or ends in what you chose; choose inside it, or outside.")
+        raise TrackError("A stretch set apart begins or ends in what you chose; choose inside it, or outside.")
     return Lane(placed, lane(placed, near))
 
 

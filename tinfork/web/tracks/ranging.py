@@ -102,7 +102,7 @@ def make_stretch(
 
         return {"stretches": ranges.over(placed.stave.stretch_values, own, make, placed.clips, placed.frames)}
 
-    return _change(person, stave, version, "a stretch of its own", frame, frames, do)
+    return _change(person, stave, version, "a stretch set apart", frame, frames, do)
 
 
 def bend_stretch(
@@ -152,5 +152,5 @@ def _stretch_on(placed: Placed, frame: int) -> int:
     """The number of the stretch that is seen on a frame. TrackError where none is."""
     found = ranges.on(placed.stretches, frame)
     if found is None:
-        raise TrackError("There is no stretch of its own on this frame.")
+        raise TrackError("There is no stretch set apart on this frame.")
     return placed.stave.stretch_values.index(found)

@@ -66,7 +66,7 @@ export class Why {
 export function reasonOf(exposure: Exposure, chart: Pick<ChartDocument, "drawings">, sounds: readonly Reason[] | undefined): string {
   const drawing = chart.drawings.find((d) => d.name === exposure.drawing);
   const length = `${drawing ? `${exposure.drawing} (${drawing.meaning})` : "nothing"}, held ${exposure.frames}`;
-  if (exposure.own) return `${length}: a stretch of its own.`;
+  if (exposure.own) return `${length}: set apart from the plan.`;
   if (exposure.pinned) return `${length}: a person pinned it.`;
   if (!sounds) return `${length}.`;
   if (!sounds.length) return `${length}: nobody speaks here.`;

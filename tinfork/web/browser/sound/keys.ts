@@ -56,6 +56,7 @@ export function keysOn(page: KeysPage): void {
   }
 
   function unselect(): void {
+    if (!view.selected.size && !live.chosen) transport.unmark();
     live.letGo();
     page.unselect();
     page.draw();

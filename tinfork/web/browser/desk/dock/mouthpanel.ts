@@ -72,7 +72,7 @@ export function mouthFields(page: DockPage) {
 // What the ribbon shows in view, in words.
 function seenRows({ state, stave, transport }: DockPage): SeenRow[] {
   const [first, end] = transport.inView;
-  const kind = (one: Exposure) => (one.own ? ", of a stretch of its own" : one.pinned ? ", pinned" : "");
+  const kind = (one: Exposure) => (one.own ? ", set apart" : one.pinned ? ", pinned" : "");
   return stave()
     .exposures.filter((one) => one.frame < end && one.frame + one.frames > first)
     .map((one) => ({

@@ -1,4 +1,4 @@
-// What holds between in and out: a mood, settings, a stretch of its own, a copy for others.
+// What holds between in and out: a mood, settings, a stretch set apart, a copy for others.
 import { panel } from "../../lib/page.ts";
 import { isDone } from "../../lib/store/editor.ts";
 import { shownAt } from "../../lib/store/exposures.ts";
@@ -77,7 +77,7 @@ export function rangeNow({ state, stave, transport }: DockPage, known: Pick<Rang
   };
 }
 
-// The exposure at the playhead where it is one of a stretch of its own.
+// The exposure at the playhead where it is one of a stretch set apart.
 function stretchHere({ state, stave }: Pick<DockPage, "state" | "stave">) {
   const here = shownAt(stave().exposures, state.frame);
   return here?.own ? here : undefined;

@@ -129,8 +129,15 @@ export class Transport {
 
   mark(edge: "in" | "out"): void {
     const { view } = this;
-    view[edge] = view[edge] === view.frame ? null : view.frame;
+    view[edge] = view.frame;
     if (view.in !== null && view.out !== null && view.out < view.in) view[edge === "in" ? "out" : "in"] = null;
+    this.#range();
+    this.show();
+  }
+
+  unmark(): void {
+    this.view.in = null;
+    this.view.out = null;
     this.#range();
     this.show();
   }
@@ -247,6 +254,7 @@ export class Transport {
     pressed("step-on", () => this.go(this.view.frame + 1, true));
     pressed("mark-in", () => this.mark("in"));
     pressed("mark-out", () => this.mark("out"));
+    pressed("in-out", () => this.unmark());
     pressed("loop", () => this.toggleLoop());
     pressed("zoom-in", () => this.zoom(1.4));
     pressed("zoom-out", () => this.zoom(1 / 1.4));
