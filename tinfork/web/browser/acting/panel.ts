@@ -1,5 +1,6 @@
 // The panels of the Acting view: the phrase beside, and under the lanes the part, the proposals, poses and passes.
 import { goHome } from "../lib/focus.ts";
+import { keepTab, keptTab } from "../lib/kept.ts";
 import { component, joined, panel } from "../lib/page.ts";
 import type { ActedPatch } from "../lib/store/acted.ts";
 import type { Answer } from "../lib/store/editor.ts";
@@ -18,7 +19,7 @@ interface BaseHands {
 const basePanel = (acting: Acting, hands: BaseHands) =>
   panel({
     mayEdit: acting.page.mayEdit,
-    tab: "part",
+    tab: keptTab<string>("acting", "part", ["part", "scene", "poses", "pass"]),
     cast: [] as { number: number; name: string; chosen: string }[],
     many: false,
     together: false,
@@ -37,6 +38,7 @@ const basePanel = (acting: Acting, hands: BaseHands) =>
     open(name: string) {
       (document.activeElement as HTMLElement | null)?.blur();
       this.tab = name;
+      keepTab("acting", name);
       hands.refresh();
     },
     activate(number: number) {
@@ -87,7 +89,7 @@ export function panelOf(acting: Acting) {
     goHome();
     if (made) {
       const { pass } = (await keep(made)) as { pass?: { keys: number; frames: number; error: number } };
-      now().passTold = pass ? `${pass.keys} keys for ${pass.frames} frames, off by ${pass.error} at most.` : "It was not kept.";
+      now().passTold = pass ? `${pass.keys} keys for ${pass.frames} frames, which miss the hand by ${pass.error} at most.` : "It was not kept.";
     } else now().passTold = "Nothing was recorded.";
     if (sentence) say(sentence);
   }

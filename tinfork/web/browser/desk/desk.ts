@@ -153,7 +153,7 @@ function begin(given: DeskDocument): void {
     if (number === state.active || number < 0) return;
     state.active = number;
     Object.assign(state, nothingChosen(), { check: null, curves: null });
-    state.folded.delete(stave().id);
+    looks.fit();
     if (takes.compared) takes.leave();
     load(state.tab);
     showStave();
@@ -257,12 +257,14 @@ function begin(given: DeskDocument): void {
     if (typing(event) || !key(event)) return;
     event.preventDefault();
   });
-  window.addEventListener("resize", () => draw());
+  window.addEventListener("resize", looks.fit);
   document.addEventListener("theme-switched", () => draw());
 
   // Beginning
 
   keepLayout(room);
+  looks.fit();
+  load(state.tab);
   state.perFrame = Math.min(24, Math.max(9, canvas.clientWidth / store.frames));
   showStave();
   requestAnimationFrame(() => requestAnimationFrame(() => performance.mark("first view")));

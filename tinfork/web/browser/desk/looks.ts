@@ -6,6 +6,7 @@ import { peaksOf } from "../lib/time/peaks.ts";
 import { heardClips } from "../lib/time/player.ts";
 import type { Line } from "../lib/types.ts";
 import type { Choosing } from "./choosing.ts";
+import { foldedToFit } from "./draw/layout.ts";
 import type { Looks } from "./dock/page.ts";
 import type { Mirrors } from "./mirrors.ts";
 import type { Curves, Desk } from "./state.ts";
@@ -19,8 +20,10 @@ export interface LooksWith {
 // Before a line that is heard over and over, in seconds.
 const RUN_UP = 0.5;
 
-export function looksOf(desk: Desk, others: LooksWith): Looks & { hear(): Promise<void>; fold(number: number): void } {
+export function looksOf(desk: Desk, others: LooksWith): Looks & { hear(): Promise<void>; fold(number: number): void; fit(): void } {
   const { state, store, fps, transport, say } = desk;
+  // Whether a person said which staves are folded.
+  let byHand = false;
 
   function seeAll(): void {
     state.together = !state.together;
@@ -48,9 +51,17 @@ export function looksOf(desk: Desk, others: LooksWith): Looks & { hear(): Promis
     desk.showDock();
   }
 
+  // All in sight, unless a person said what is; the active one is open in any case.
+  function fit(): void {
+    if (byHand || state.solo !== null) state.folded.delete(desk.stave().id);
+    else state.folded = foldedToFit(store.staves, state.active, desk.canvas.parentElement?.clientHeight ?? 0);
+    desk.draw();
+  }
+
   // A stave small, or in full again.
   function fold(number: number): void {
     const { id } = store.staves[number];
+    byHand = true;
     if (!state.folded.delete(id)) state.folded.add(id);
     if (number === state.active && state.folded.has(id)) {
       const open = store.staves.findIndex((one) => !state.folded.has(one.id));
@@ -63,7 +74,8 @@ export function looksOf(desk: Desk, others: LooksWith): Looks & { hear(): Promis
   async function solo(): Promise<void> {
     const { id } = desk.stave();
     state.solo = state.solo === id ? null : id;
-    state.folded = new Set(state.solo === null ? [] : store.staves.filter((one) => one.id !== id).map((one) => one.id));
+    if (state.solo === null) fit();
+    else state.folded = new Set(store.staves.filter((one) => one.id !== id).map((one) => one.id));
     transport.player.stop();
     await hear();
     transport.show();
@@ -115,5 +127,5 @@ export function looksOf(desk: Desk, others: LooksWith): Looks & { hear(): Promis
     if (!transport.player.playing) transport.toggle();
   }
 
-  return { seeAll, onionSkin, fullScreen, followOrNot, fold, solo, hear, curves, zoomTo, loopLine };
+  return { seeAll, onionSkin, fullScreen, followOrNot, fit, fold, solo, hear, curves, zoomTo, loopLine };
 }

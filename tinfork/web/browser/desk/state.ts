@@ -1,4 +1,5 @@
 // What the Reading desk is sent with, and what of it is chosen and shown.
+import { keptTab } from "../lib/kept.ts";
 import type { Say } from "../lib/store/editor.ts";
 import type { Answer } from "../lib/store/editor.ts";
 import type { SceneDocument, Store } from "../lib/store/store.ts";
@@ -83,7 +84,7 @@ export function deskState(store: Store): DeskState {
       return store.staves;
     },
     drag: null,
-    tab: "mouths",
+    tab: keptTab<Tab>("desk", "mouths", ["word", "doubts", "range", "checks", "takes", "history", "habits", "list", "files"]),
     active: first,
     check: null,
     folded: new Set(),

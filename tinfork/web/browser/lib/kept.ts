@@ -2,6 +2,14 @@
 
 const KEY = (name: string) => `tinfork layout ${name}`;
 
+// The page of a view that a person opened last, where it is one of those known; else the usual one.
+export function keptTab<T extends string>(view: string, usual: T, known: readonly T[]): T {
+  const kept = localStorage.getItem(KEY(`${view} tab`));
+  return known.find((one) => one === kept) ?? usual;
+}
+
+export const keepTab = (view: string, tab: string): void => localStorage.setItem(KEY(`${view} tab`), tab);
+
 // details with data-kept stay open or folded; others with it stay as high as they were pulled.
 export function keepLayout(room: ParentNode): void {
   for (const place of room.querySelectorAll<HTMLElement>("[data-kept]")) {

@@ -1,5 +1,6 @@
 // The panels of the Sound view: the heads of the tracks beside the canvas, what is selected and how good its sound is,
 // the takes, and the voices that were told apart. The page says what is so; what is pressed goes back to it.
+import { keepTab, keptTab } from "../lib/kept.ts";
 import { component, fieldOf, panel } from "../lib/page.ts";
 import { RULER } from "../lib/time/ruler.ts";
 import type { CastMember, Clip, RecordedTake, SoundTrack } from "../lib/types.ts";
@@ -30,7 +31,7 @@ export function panelsOf(page: PanelsPage) {
   const panels = panel({
     mayEdit: page.given.mayEdit,
     locked: !page.given.mayEdit,
-    tab: (page.given.mayEdit && !clipsOf(page.given.sound).length ? "bring" : "clip") as RoomTab,
+    tab: page.given.mayEdit && !clipsOf(page.given.sound).length ? "bring" : keptTab<RoomTab>("sound", "clip", ["bring", "record", "scratch", "voices"]),
     turn: 0,
     cast: [] as ReturnType<typeof voiceHead>[],
     tracks: [] as ReturnType<typeof trackHead>[],
@@ -49,6 +50,10 @@ export function panelsOf(page: PanelsPage) {
     },
 
     open(tab: RoomTab) {
+      keepTab("sound", tab);
+      this.turnTo(tab);
+    },
+    turnTo(tab: RoomTab) {
       now().tab = tab;
     },
 

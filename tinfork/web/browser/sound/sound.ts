@@ -51,7 +51,7 @@ function begin(given: RoomDocument): void {
   const editor = new Editor(say);
   sayWhatWasDone(say);
   const ripple = () => $input("ripple").checked;
-  const room: Room & { canvas: HTMLCanvasElement } = { given, view, transport, editor, say, edit, take, draw, canvas, open: (tab) => panels.open(tab) };
+  const room: Room & { canvas: HTMLCanvasElement } = { given, view, transport, editor, say, edit, take, draw, canvas, open: (tab) => panels.turnTo(tab) };
   const panels = panelsOf({ ...room, choose: (track) => choose(view.track === track ? null : track), go: (frame) => transport.go(frame, true), ripple });
   const recorder = new Recorder($("recorder"), room, urls.take);
   const live = new LivePass($("voices-panel"), room, urls.voices, (spans) => panels.suggest(spans));
@@ -132,7 +132,7 @@ function begin(given: RoomDocument): void {
     if (!more && !view.selected.has(clip.id)) view.selected.clear();
     if (more && view.selected.has(clip.id)) view.selected.delete(clip.id);
     else view.selected.add(clip.id);
-    panels.open("clip");
+    panels.turnTo("clip");
     panels.show();
   }
 

@@ -1,5 +1,6 @@
 // The panels of the desk: who is shown, and under the lanes the mouth map, the selected word, the words to look at, the
 // readings as files and the pins without a place. The desk says what is so; what is pressed goes back to it.
+import { keepTab } from "../../lib/kept.ts";
 import { component, joined, panel } from "../../lib/page.ts";
 import type { Tab } from "../state.ts";
 import { checkNow, checkPanel } from "./checkpanel.ts";
@@ -20,7 +21,10 @@ const basePanel = (page: DockPage, begun: (panels: object) => void) =>
     init() {
       begun(this);
     },
-    open: (tab: Tab) => page.open(tab),
+    open(tab: Tab) {
+      keepTab("desk", tab);
+      page.open(tab);
+    },
   });
 
 const panelsOf = (page: DockPage, begun: (panels: object) => void, now: () => RangePanel) =>

@@ -33,6 +33,14 @@ export function layoutOf(view: Staves, room: number): Layout {
   return { wave, tops };
 }
 
+// The staves that are folded so that all are in sight: the active one stands open, and from the first on as many as fit.
+export function foldedToFit(staves: DeskState["staves"], active: number, room: number): Set<number> {
+  const opened = staveHeight(LEAST_WAVE) - FOLDED;
+  const fits = Math.max(1, Math.floor((room - RULER - 8 - staves.length * FOLDED) / opened));
+  const others = staves.map((_, number) => number).filter((number) => number !== active);
+  return new Set(others.slice(fits - 1).map((number) => staves[number].id));
+}
+
 export const staveHeight = (wave: number): number => BESIDE_WAVE + wave;
 
 // Where the words, the ribbon begin under the top of a stave.
