@@ -1,5 +1,6 @@
 """Clean-up: every correction of a mouth track by mouse and by key alone, in two tabs, and without a connection."""
 
+import itertools
 import json
 import random
 import re
@@ -9,7 +10,7 @@ from playwright.sync_api import expect
 
 from tests.browser.boxes import DRAWN
 from tests.browser.spare import BREDE_READ
-from tests.browser.steps import desk_ready, stave_of
+from tests.browser.steps import desk_ready, stave_of, until
 
 
 @pytest.fixture
@@ -112,12 +113,60 @@ MOVES = ["ArrowRight", "Shift+ArrowRight", "ArrowLeft", "Home", "n", "b", "Shift
 PICKS = ["1", "2", "3", "4", "9", "e"]
 
 
+def differing(was, now):
+    """The frames on which two of what is seen or decided differ."""
+    return {frame for frame, (one, other) in enumerate(zip(was, now, strict=True)) if one != other}
+
+
+def seen(page):
+    """The drawing of each frame."""
+    return [drawing for _, frames, drawing in rows(page) for _ in range(frames)]
+
+
+def told(page):
+    """The frames that the last edit is said to have changed, where they are one stretch."""
+    frames, first = re.search(r"(\d+) frames?, from (\d+)", page.locator("#told").inner_text()).groups()
+    return set(range(int(first) - 1, int(first) - 1 + int(frames)))
+
+
+def plays_and_picks(page, dice):
+    """While it plays a pick is laid by ear: where the playhead was, as long as a hold, and there alone but for bits of
+    what was decided that are shorter than one."""
+    page.keyboard.press("Escape")
+    page.keyboard.press("Home")
+    was = decided(page)
+    page.keyboard.press(" ")
+    expect(page.locator("#desk")).to_have_attribute("data-playing", "yes")
+    until(page, f"Number(document.getElementById('desk').dataset.frame) > {dice.randint(3, 12)}")
+    after(page, lambda: page.keyboard.press(dice.choice(PICKS)))
+    page.keyboard.press(" ")
+    assert differing(was, decided(page)) <= told(page)
+    hold = stave_of(page)["settings"]["hold"]
+    assert hold <= len(told(page)) < 3 * hold
+
+
+def drags_a_seam(page, dice):
+    """Only what the seam went over is another drawing."""
+    track = rows(page)
+    seams = [b[0] for a, b in itertools.pairwise(track) if min(a[1], b[1]) > 3 and a[2] != b[2]]
+    if not seams:
+        return
+    start, was = dice.choice(seams), seen(page)
+    end = start + dice.choice([-2, -1, 1, 2])
+    after(page, lambda: drags(page, start, end))
+    assert differing(was, seen(page)) == told(page) == set(range(min(start, end), max(start, end)))
+
+
+WALKS = [plays_and_picks, drags_a_seam, drags_a_seam]
+
+
 def test_what_is_changed_is_what_was_outlined_wherever_one_has_walked(track):
-    """The pointer rests on the map, so that what a pick would change is outlined; it is picked by key and by mouse."""
+    """The pointer rests on the map, so that what a pick would change is outlined; it is picked by key and by mouse.
+    Between picks it is played, and seams are dragged."""
     page, dice = track, random.Random(11)
     before, picked = rows(page), 0
     for _ in range(50):
-        if picked == 10:
+        if picked == 9:
             break
         for _ in range(dice.randint(1, 5)):
             page.keyboard.press(dice.choice(MOVES))
@@ -131,13 +180,14 @@ def test_what_is_changed_is_what_was_outlined_wherever_one_has_walked(track):
         by_key = dice.random() < 0.6
         after(page, (lambda: page.keyboard.press(dice.choice(PICKS))) if by_key else picture.click)
         now = decided(page)
-        changed = {frame for frame, (one, other) in enumerate(zip(was, now, strict=True)) if one != other}
-        assert changed <= aim
+        assert differing(was, now) <= aim
         assert all(now[frame] is not None for frame in aim)
         expect(page.locator("#told")).to_contain_text(f"from {min(aim) + 1}")
         page.locator("#staves").focus()
         picked += 1
-    assert picked == 10  # where in to out were to be filled, and are no more, nothing is
+        if picked % 2:
+            WALKS[picked // 2 % len(WALKS)](page, dice)
+    assert picked == 9  # where in to out were to be filled, and are no more, nothing is
     undoes(page, before)
     expect(page.locator("#told")).to_be_hidden()
 
@@ -214,7 +264,7 @@ def test_ranges_takes_checks_and_the_history(track):
     for key in ("Home", *["ArrowRight"] * 9, "i", *["ArrowRight"] * 9, "o"):
         page.keyboard.press(key)
     page.get_by_role("tab", name="Range").click()
-    presses(page, "Make one of the range")
+    presses(page, "Set the range apart")
     page.get_by_label("How much taller, times").fill("1,6")
     with page.expect_response("**/edit"):
         page.get_by_label("How much taller, times").press("Tab")
@@ -250,11 +300,11 @@ def test_ranges_takes_checks_and_the_history(track):
     expect(page.locator(".history-row").first).to_contain_text("look at it again")
     page.locator(".history-row", has_text="bend a stretch").get_by_role("button", name="Take back alone").click()
     expect(page.locator(".history-row").first).to_contain_text("take back: bend a stretch")
-    page.locator(".history-row", has_text="a stretch of its own").get_by_role("button", name="Go back to here").click()
+    page.locator(".history-row", has_text="a stretch set apart").get_by_role("button", name="Go back to here").click()
     expect(page.locator(".history-row.faded")).to_have_count(5)
     page.locator("#staves").focus()
     assert does(page, "Control+z") == before
-    expect(page.locator("#problem")).to_contain_text("Undone: a stretch of its own")
+    expect(page.locator("#problem")).to_contain_text("Undone: a stretch set apart")
 
 
 def test_two_tabs_see_each_other_and_edits_without_a_connection_wait(track):

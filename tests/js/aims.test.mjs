@@ -1,7 +1,7 @@
 // What a verb would change, and how it is told.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { aimOf, repeated, toldOf } from "../../tinfork/web/browser/lib/store/aims.ts";
+import { aimOf, repeated, slidBy, tapOf, toldOf, withBits } from "../../tinfork/web/browser/lib/store/aims.ts";
 
 // rest for 10, open for 4, half for 6 (pinned), rest to frame 40
 const EXPOSURES = [
@@ -43,10 +43,29 @@ test("what is pasted, repeated, slid and held on reaches as far as it does", () 
   assert.deepEqual(aimOf("earlier", now({ chosen: [10] })), [[9, 14]]);
   assert.deepEqual(aimOf("earlier", now({ chosen: [0] })), [[0, 10]]);
   assert.deepEqual(aimOf("later", now({ chosen: [20] })), [[20, 40]]);
+  assert.deepEqual(slidBy(-3, now({ chosen: [10, 20] })), [[7, 14], [17, 40]]);
   assert.deepEqual(aimOf("hold on", now({ chosen: [0] })), [[0, 14]]);
   assert.deepEqual(aimOf("hold on", now({ chosen: [14] })), [[14, 40]]);
   assert.deepEqual(aimOf("here", now()), [[10, 14]]);
-  assert.deepEqual(aimOf("chosen", now()), []);
+  assert.deepEqual(aimOf("chosen", now()), [[10, 14]]);
+  assert.deepEqual(aimOf("chosen", now({ chosen: [0] })), [[0, 10]]);
+  assert.deepEqual(aimOf("later", now()), [[10, 15]]);
+  assert.deepEqual(aimOf("hold on", now({ frame: 3 })), [[0, 14]]);
+  assert.equal(repeated(now()), null);
+});
+
+test("what is laid reaches over what it leaves too little of, of what was decided", () => {
+  // half lies on 14 to 20 and is pinned; open on 10 to 14 is not
+  assert.deepEqual(aimOf("tap", now({ frame: 15, hold: 3 })), [[14, 20]]);
+  assert.deepEqual(aimOf("tap", now({ frame: 16, hold: 2 })), [[16, 18]]);
+  assert.deepEqual(aimOf("tap", now({ frame: 17, hold: 2 })), [[17, 20]]);
+  assert.deepEqual(aimOf("tap", now({ frame: 11, hold: 2 })), [[11, 13]]);
+  assert.deepEqual(tapOf(now({ frame: 15, hold: 3 })), [15, 18]);
+  assert.deepEqual(aimOf("fill", now({ range: [15, 19], hold: 2 })), [[14, 20]]);
+  assert.deepEqual(aimOf("pick", now({ range: [15, 19], hold: 2, filling: true })), [[14, 20]]);
+  assert.deepEqual(aimOf("pick", now({ frame: 15, hold: 3, playing: true })), [[14, 20]]);
+  assert.deepEqual(aimOf("repeat", now({ range: [11, 15], hold: 2 })), [[14, 20]]);
+  assert.deepEqual(withBits(now(), [[15, 17], [17, 19]]), [[14, 17], [17, 20]]);
 });
 
 test("it is told how much was changed, and what of it is not in view", () => {

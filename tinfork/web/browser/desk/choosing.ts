@@ -60,6 +60,12 @@ export class Choosing {
     return seenOn(this.exposures, this.ordered);
   }
 
+  // What a verb means: the chosen exposures, else the one at the playhead.
+  get meant(): Exposure[] {
+    const here = this.on(this.desk.state.frame);
+    return this.desk.state.chosen.length ? this.own : here ? [here] : [];
+  }
+
   // anchor: where a row of them that is made longer or shorter begins.
   choose(frames: number[], lead: number | null = frames.at(-1) ?? null, seek = true, anchor: number | null = null): void {
     const { state, transport } = this.desk;
@@ -115,10 +121,10 @@ export class Choosing {
 
   #group(name: Group): number[] | null {
     const { frame } = this.desk.state;
-    const { range, lead, exposures } = this;
+    const { range, judged, exposures } = this;
     if (name === "word" || name === "line") return this.#spoken(name);
     if (name === "range") return range && within(exposures, ...range);
-    if (name === "same") return lead ? showing(exposures, lead.drawing) : null;
+    if (name === "same") return judged ? showing(exposures, judged.drawing) : null;
     if (name === "before") return within(exposures, 0, frame + 1);
     if (name === "after") return within(exposures, frame, Infinity);
     if (name === "near") return within(exposures, frame - this.reach(), frame + this.reach() + 1);

@@ -1,7 +1,7 @@
 // What is done to exposures: asked of the server, which knows the verbs.
 import type { Mirror } from "../lib/face/mirror.ts";
 import { sayDone } from "../lib/saying.ts";
-import { type Aim, aimOf, repeated, type Situation, toldOf } from "../lib/store/aims.ts";
+import { type Aim, aimOf, repeated, type Situation, slidBy, tapOf, toldOf, withBits } from "../lib/store/aims.ts";
 import { isDone } from "../lib/store/editor.ts";
 import { endOf, lifted, looped, type Piece, still } from "../lib/store/exposures.ts";
 import type { Drawing, Exposure, Span } from "../lib/types.ts";
@@ -64,7 +64,8 @@ export class Doing {
   }
 
   get #pressed(): { at: number[] } | null {
-    return this.desk.state.chosen.length ? this.#those(this.aim("chosen")) : null;
+    const spans = aimOf("chosen", this.#situation);
+    return spans.length ? this.#those(spans) : null;
   }
 
   // Exposures as they are seen here: elsewhere they may be others by now.
@@ -116,18 +117,19 @@ export class Doing {
   }
 
   #fillWith(drawing: string): void {
-    const [span] = this.aim("pick");
+    const { range: span } = this.#choosing;
+    const spans = this.aim("pick");
     this.desk.state.filling = false;
     if (!span) return this.desk.say(NO_RANGE);
-    this.#askAndChoose("lay", { frame: span[0], pieces: [[0, span[1] - span[0], drawing]] }, [span], [span[0]]);
+    this.#askAndChoose("lay", { frame: span[0], pieces: [[0, span[1] - span[0], drawing]] }, spans, [span[0]]);
   }
 
   // The drawing that was picked last, laid at the playhead, also while it plays.
   tap(): void {
     const drawing = this.#brush || this.#choosing.on(this.desk.state.frame)?.drawing;
-    const [span] = this.aim("tap");
+    const span = tapOf(this.#situation);
     if (!span || drawing === undefined) return;
-    this.#ask("lay", { frame: span[0], pieces: [[0, span[1] - span[0], drawing]] }, [span]);
+    this.#ask("lay", { frame: span[0], pieces: [[0, span[1] - span[0], drawing]] }, this.aim("tap"));
   }
 
   // The drawing that has a key on the map.
@@ -152,16 +154,15 @@ export class Doing {
     return likeliest(this.#with.map.drawings, given.shapes[shape], given.weights);
   }
 
-  // Another mouth from the map for the chosen exposure: up more closed, down more open, left wider, right rounder.
+  // Another mouth from the map for what is meant: up more closed, down more open, left wider, right rounder.
   neighbour(arrow: string): void {
-    const { lead } = this.#choosing;
-    if (lead) this.pick(this.#with.map.beside(lead.drawing, arrow));
+    const own = this.#choosing.judged;
+    if (own) this.pick(this.#with.map.beside(own.drawing, arrow));
   }
 
   pin(): void {
-    const { own } = this.#choosing;
-    if (own.length) this.#ask(own.every((one) => one.pinned) ? "free" : "keep", this.#pressed, this.aim("chosen"));
-    else this.desk.say(NONE_CHOSEN);
+    const own = this.#choosing.meant;
+    this.#ask(own.every((one) => one.pinned) ? "free" : "keep", this.#pressed, this.aim("chosen"));
   }
 
   split(): void {
@@ -170,7 +171,7 @@ export class Doing {
   }
 
   merge(): void {
-    this.#askAndChoose("merge", this.#pressed, this.aim("chosen"), this.#choosing.ordered.slice(0, 1));
+    this.#askAndChoose("merge", this.#pressed, this.aim("chosen"), this.#choosing.meant.slice(0, 1).map((one) => one.frame));
   }
 
   rest(): void {
@@ -184,16 +185,16 @@ export class Doing {
   // along: "words" that are said there, or the "sound", go along.
   slide(by: number, along = this.#with.along()): void {
     const what = this.#pressed;
-    const to = (this.desk.state.lead ?? 0) + by;
+    const to = (this.#choosing.judged?.frame ?? 0) + by;
     const moved = what?.at.map((frame) => frame + by) ?? [];
-    const spans = this.aim("chosen");
+    const spans = slidBy(by, this.#situation);
     if (along === "sound") this.#askAndChoose("slide sound", what && { ...what, by }, spans, moved, to, true);
     else this.#askAndChoose("slide", what && { ...what, by, border: this.#with.border(), words: along === "words" }, spans, moved, to, true);
   }
 
   // The beginning or the end of the chosen exposure, so many frames later.
   edge(which: "start" | "end", by: number): void {
-    const own = this.desk.state.chosen.length ? this.#choosing.lead : undefined;
+    const own = this.#choosing.judged;
     if (!own) return this.desk.say(NONE_CHOSEN);
     const frame = which === "start" ? own.frame : endOf(own);
     this.desk.transport.go(frame + by, true);
@@ -202,7 +203,7 @@ export class Doing {
 
   // What begins on a frame begins on another; chosen is what begins on a third.
   seam(frame: number, to: number, chosen = to): void {
-    this.#askAndChoose("seam", { frame, to }, [], [chosen]);
+    this.#askAndChoose("seam", { frame, to }, [[Math.min(frame, to), Math.max(frame, to)]], [chosen]);
   }
 
   // Where the chosen exposure is to begin, and how long it is held.
@@ -213,8 +214,8 @@ export class Doing {
   }
 
   copy(): void {
-    const { own, ordered, exposures } = this.#choosing;
-    this.#copied = lifted(exposures, ordered);
+    const { meant: own, exposures } = this.#choosing;
+    this.#copied = lifted(exposures, own.map((one) => one.frame));
     const last = own.at(-1);
     this.#copiedFrom = last ? { id: this.desk.stave().id, frames: [own[0].frame, endOf(last)] } : null;
     const count = this.#copied.length;
@@ -247,7 +248,7 @@ export class Doing {
 
   #layPieces(frame: number, pieces: readonly Piece[], words: Span | null) {
     const spans = pieces.map(([at, held]): Span => [frame + at, frame + at + held]);
-    this.#askAndChoose("lay", { frame, pieces, words }, spans, pieces.map(([at]) => frame + at), frame);
+    this.#askAndChoose("lay", { frame, pieces, words }, withBits(this.#situation, spans), pieces.map(([at]) => frame + at), frame);
   }
 
   repeat(times: number): void {
@@ -263,8 +264,8 @@ export class Doing {
   }
 
   holdOn(): void {
-    const { lead } = this.#choosing;
-    if (lead) this.#ask("hold on", { frame: lead.frame }, []);
+    const own = this.#choosing.judged;
+    if (own) this.#ask("hold on", { frame: own.frame }, this.aim("hold on"));
   }
 
   // The seams on which the chosen exposures begin, eased over some frames; 0 cuts them.

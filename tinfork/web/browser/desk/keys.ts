@@ -19,7 +19,7 @@ export function keysOf(page: DockPage, { nextCheck, toggleTake }: { nextCheck(st
     escape: () => {
       if (state.filling) state.filling = false;
       else if (state.chosen.length || state.word) Object.assign(state, nothingChosen());
-      else Object.assign(state, { in: null, out: null });
+      else transport.unmark();
       page.showSelection();
       transport.show();
     },
@@ -28,8 +28,8 @@ export function keysOf(page: DockPage, { nextCheck, toggleTake }: { nextCheck(st
 
   // With Alt arrows choose a neighbour of the drawing, or move the word.
   function withAlt(event: KeyboardEvent): void {
-    if (state.chosen.length) doing.neighbour(event.key);
-    else if (words.chosen && given.mayEdit && /Left|Right/.test(event.key)) words.moveByKey(event);
+    if (state.chosen.length || !words.chosen) doing.neighbour(event.key);
+    else if (given.mayEdit && /Left|Right/.test(event.key)) words.moveByKey(event);
   }
 
   // What a key does; whether it does anything.

@@ -16,7 +16,7 @@ export class MouthHands {
   // What the buttons do, by their names in the templates.
   readonly buttons: Record<string, Action>;
   readonly #keys: Record<string, Action>;
-  readonly #chosenKeys: Record<string, Action>;
+  readonly #verbs: Record<string, Action>;
   readonly #control: Record<string, Action>;
   readonly #controlAndShift: Record<string, Action>;
 
@@ -53,7 +53,7 @@ export class MouthHands {
       e: this.buttons.nothing,
       x: () => doing.likelier(),
     };
-    this.#chosenKeys = {
+    this.#verbs = {
       m: this.buttons.merge,
       h: this.buttons["hold on"],
       q: this.buttons.rest,
@@ -87,8 +87,8 @@ export class MouthHands {
     const { state } = this.desk;
     if (this.claims(event)) return () => this.doing.pickByKey(name);
     if (name === "s" && !state.word) return this.buttons.split;
-    if (name === "delete" && event.shiftKey && state.chosen.length) return this.buttons.hold;
-    return this.#keys[event.key] ?? (state.chosen.length ? (this.#chosenKeys[event.key] ?? this.#chosenKeys[name]) : undefined);
+    if (name === "delete" && event.shiftKey && !state.word) return this.buttons.hold;
+    return this.#keys[event.key] ?? (state.word ? undefined : (this.#verbs[event.key] ?? this.#verbs[name]));
   }
 
   // spot: where the ribbon was pressed; on a seam that is dragged, on an exposure it is chosen, and slides when dragged;

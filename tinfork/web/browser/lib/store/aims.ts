@@ -2,9 +2,10 @@
 import type { Exposure, Span } from "../types.ts";
 import { endOf, seenOn, shownAt } from "./exposures.ts";
 
-// "pick": another drawing; "chosen": what is chosen; "here": the exposure at the playhead; "tap": a hold from the playhead
-// on; "paste": what was copied, from the playhead on; "range": in to out; "repeat": behind what is repeated.
-export type Aim = "pick" | "chosen" | "here" | "tap" | "paste" | "range" | "repeat" | "earlier" | "later" | "hold on";
+// "pick": another drawing; "chosen": what is chosen, else the exposure at the playhead; "here": that one; "tap": a hold
+// from the playhead on; "paste": what was copied, from the playhead on; "range": in to out; "fill": what is laid there;
+// "repeat": behind what is repeated.
+export type Aim = "pick" | "chosen" | "here" | "tap" | "paste" | "range" | "fill" | "repeat" | "earlier" | "later" | "hold on";
 
 // frames: of the scene; hold: how long a drawing is laid by ear; copied, times: how many frames were copied, how often
 // something is repeated; filling: whether the next drawing fills in to out.
@@ -33,6 +34,8 @@ function hereIn({ exposures, frame }: Situation): Span[] {
   return here ? [spanOf(here)] : [];
 }
 
+const meantIn = (now: Situation): Span[] => (now.chosen.length ? chosenIn(now) : hereIn(now));
+
 // What is repeated: what is chosen, from its first to its last; or in to out.
 export function repeated(now: Situation): Span | null {
   const own = chosenIn(now);
@@ -41,31 +44,57 @@ export function repeated(now: Situation): Span | null {
 
 // Until the next that is pinned, as far as it is held there at the most.
 function heldOn(now: Situation): Span[] {
-  const [own] = chosenIn(now).slice(-1);
+  const [own] = meantIn(now).slice(-1);
   if (!own) return [];
   const next = now.exposures.find((one) => one.frame >= own[1] && one.pinned);
   return [[own[0], next?.frame ?? now.frames]];
 }
 
-function picked(now: Situation): Span[] {
-  if (now.filling) return now.range ? [now.range] : [];
-  if (now.playing) return from(now, now.frame, now.hold);
-  return now.chosen.length ? chosenIn(now) : hereIn(now);
+// Spans that are laid, with what they leave too little of: a bit of what was decided that is shorter than a hold, and
+// than it was, is free again (tinfork.core.exposure.verbs.lay).
+export function withBits({ exposures, hold }: Situation, spans: readonly Span[]): Span[] {
+  const freed = (at: number, side: "before" | "after") => {
+    const own = exposures.find((one) => one.frame < at && at < endOf(one));
+    if (!own?.pinned) return at;
+    const left = side === "before" ? at - own.frame : endOf(own) - at;
+    if (left >= Math.min(hold, own.frames)) return at;
+    return side === "before" ? own.frame : endOf(own);
+  };
+  const begins = (frame: number) => spans.some(([first]) => first === frame);
+  const ends = (frame: number) => spans.some(([, end]) => end === frame);
+  return spans.map(([first, end]) => [ends(first) ? first : freed(first, "before"), begins(end) ? end : freed(end, "after")]);
 }
+
+const tapped = (now: Situation): Span[] => from(now, Math.min(now.frame, now.frames - 1), now.hold);
+
+// The frames a drawing is laid on by ear; null where there is no room.
+export const tapOf = (now: Situation): Span | null => tapped(now).at(0) ?? null;
+
+const filled = (now: Situation): Span[] => withBits(now, now.range ? [now.range] : []);
+
+function picked(now: Situation): Span[] {
+  if (now.filling) return filled(now);
+  if (now.playing) return withBits(now, tapped(now));
+  return meantIn(now);
+}
+
+// What slides so many frames later, negative earlier: where it was and where it comes to lie.
+export const slidBy = (by: number, now: Situation): Span[] => meantIn(now).map(([first, end]) => [Math.max(0, first + Math.min(by, 0)), Math.min(now.frames, end + Math.max(by, 0))]);
 
 const AIMS: Record<Aim, (now: Situation) => Span[]> = {
   pick: picked,
-  chosen: chosenIn,
+  chosen: meantIn,
   here: hereIn,
-  tap: (now) => from(now, Math.min(now.frame, now.frames - 1), now.hold),
-  paste: (now) => from(now, now.frame, now.copied ?? 0),
+  tap: (now) => withBits(now, tapped(now)),
+  paste: (now) => withBits(now, from(now, now.frame, now.copied ?? 0)),
+  fill: filled,
   range: ({ range }) => (range ? [range] : []),
   repeat: (now) => {
     const own = repeated(now);
-    return own ? from(now, own[1], (own[1] - own[0]) * (now.times ?? 1)) : [];
+    return own ? withBits(now, from(now, own[1], (own[1] - own[0]) * (now.times ?? 1))) : [];
   },
-  earlier: (now) => chosenIn(now).map(([first, end]) => [Math.max(0, first - 1), end]),
-  later: (now) => chosenIn(now).map(([first, end]) => [first, Math.min(now.frames, end + 1)]),
+  earlier: (now) => slidBy(-1, now),
+  later: (now) => slidBy(1, now),
   "hold on": heldOn,
 };
 
