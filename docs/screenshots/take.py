@@ -98,7 +98,7 @@ def unread(page: Page) -> None:
     page.get_by_role("tab", name="Bring in").click()
     page.locator("#bring-for").select_option(label="Brede")
     page.locator("#files").set_input_files(voice("goat-brede"))
-    page.locator(".clip, #inspector").first.wait_for()
+    page.locator(".track-head").first.wait_for()
     view(page, "Script")
     page.get_by_label("More lines").fill("Brede: Whose boot is this?\nBrede: It walked here by itself.")
     page.get_by_role("button", name="Add the lines").click()

@@ -1,19 +1,17 @@
 """What we draw ourselves: no ground shows through a face, no skin in a mouth, and nothing of it would jump."""
 
 import functools
-import io
 from dataclasses import replace
 
 import numpy as np
 import pytest
-from PIL import Image
 from scipy import ndimage
 
-from tinfork.core.mouths import draw, drift, raster
+from tinfork.core.mouths import draw, drift
 from tinfork.core.mouths.draw import BOX, STYLES
 from tinfork.core.mouths.face import FORMS, VIEW, FaceStyle, built_in_face, on_face
 from tinfork.core.mouths.parts import Pose
-from tinfork.core.mouths.picture import SVG_WIDTH
+from tinfork.core.mouths.picture import open_picture
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.shapes import SHAPES
 
@@ -24,8 +22,7 @@ MOODS = (-0.9, 0.0, 0.9)
 
 @functools.cache
 def pixels_of(svg):
-    """A drawing at half the size it is kept in, in a quarter of the time."""
-    return np.asarray(Image.open(io.BytesIO(raster.png(svg, SVG_WIDTH // 2))).convert("RGBA"))
+    return open_picture("one.svg", svg.encode()).pixels
 
 
 @functools.cache
