@@ -40,6 +40,13 @@ def flat(place):
     return _done(image)
 
 
+def flat_bar():
+    """Shut lips as one flat bar, which measuring takes for a slit that is open."""
+    pixels = np.zeros((HEIGHT, WIDTH, 4), np.uint8)
+    pixels[80:98, 90:210] = DARK
+    return pixels
+
+
 def lines(place):
     """A mouth of one outline, with a line for the teeth and a hump for the tongue."""
     a, image, draw, half, drop = _begun(place)

@@ -9,6 +9,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from tests.browser.steps import desk_ready, drawing
+from tests.drawings import flat_bar, png
 from tinfork.core.mouths.face import VIEW
 
 ODD = {"boot": "rest", "salt": "press", "gull": "open", "goat": "purse", "ticket": "half", "fog": "ajar"}
@@ -160,6 +161,12 @@ def test_a_sheet_is_cut_and_drawings_are_put_onto_their_shapes_by_mouse_and_by_k
     expect(page.locator(".try-face [data-mouth]").filter(visible=True)).to_have_count(1)
     page.get_by_role("button", name="Stop").click()
     expect(page.locator(".try [role=status]")).to_contain_text("drawings were seen")
+
+    # A shut bar looks like a slit that is open; its name says what it is.
+    (tmp_path / "zu_MBP.png").write_bytes(png(flat_bar()))
+    page.locator("#drawing-files").set_input_files(tmp_path / "zu_MBP.png")
+    page.get_by_role("button", name="Bring in").click()
+    expect(page.locator(".drawing", has_text="zu_MBP")).to_contain_text("as press")
 
 
 def sheet(folder):

@@ -361,6 +361,7 @@ def test_another_chart_the_sound_along_and_all_of_one_person(track):
     other = page.context.new_page()
     other.goto(page.url)
     desk_ready(other)
+    does(page, "Home", *["ArrowRight"] * 12, "p")
     for key in ("Home", *["ArrowRight"] * 9, "i", *["ArrowRight"] * 9, "o"):
         page.keyboard.press(key)
     page.get_by_role("tab", name="Range").click()
@@ -368,6 +369,9 @@ def test_another_chart_the_sound_along_and_all_of_one_person(track):
     lent = presses(page, "Set mood")
     assert [(frame, frames) for frame, frames, _ in lent] == [(frame, frames) for frame, frames, _ in before]
     assert {drawing.startswith("Paper cut-outs · ") for frame, _, drawing in lent if 9 <= frame < 17} == {True}
+    # What was set by hand is shown in them too.
+    (own,) = (one for one in stave_of(page)["exposures"] if one["pinned"])
+    assert own["drawing"].startswith("Paper cut-outs · ")
     for key in ("Home", *["ArrowRight"] * 12):
         page.keyboard.press(key)
     expect(page.locator("#mirror")).to_have_attribute("data-drawing", re.compile("^Paper cut-outs · "))

@@ -6,6 +6,7 @@ import time
 
 import numpy as np
 import pytest
+import soundfile
 from playwright.sync_api import expect
 
 from tests.browser.spare import MARIT_HEARD
@@ -24,7 +25,7 @@ from tests.browser.steps import (
     view,
     writes,
 )
-from tests.speech import LINE, encode, make_film
+from tests.speech import LINE, encode, make_film, speak
 
 FPS = 24
 RULER, VOICE = 26, 18
@@ -89,6 +90,19 @@ def moves_and_docks_the_film(page):
     film.get_by_role("button", name="float").click()
 
 
+def is_told_to_be_cut_off(page, folder):
+    """A shout into a microphone that was too loud is not good enough to read."""
+    samples, rate = soundfile.read(speak(folder / "shout.wav"))
+    soundfile.write(folder / "shout.wav", np.clip(20 * samples, -1, 1), rate)
+    shout = brings(page, folder / "shout.wav", "Brede")["tracks"][1]["clips"][-1]
+    page.get_by_role("button", name="whole").click()
+    page.mouse.click(*at(page, shout["start"] + 5, track_y(page, 1)))
+    expect(page.locator("#inspector h2")).to_have_text("shout.wav")
+    expect(page.locator("#inspector .verdict.grave")).to_be_visible()
+    expect(page.locator("#inspector .findings")).to_contain_text("is cut off")
+    expect(page.locator("#inspector")).not_to_contain_text("Good enough")
+
+
 def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
     page = scene
     tone = 0.3 * np.sin(np.arange(48_000) / 15)
@@ -96,12 +110,13 @@ def test_three_formats_come_in_and_a_film_shows_its_picture(scene, tmp_path):
     assert document["tracks"][1]["clips"][0]["name"] == "horn.m4a"
     document = brings(page, encode(tmp_path / "bell.webm", tone, "libopus", "webm"), "everybody (shared)")
     assert document["tracks"][2]["kind"] == "shared"
+    is_told_to_be_cut_off(page, tmp_path)
     opens(page, "Bring in")
     page.locator("#bring-for").select_option(label="Brede")
     changed(page, lambda: page.locator("#files").set_input_files(make_film(tmp_path / "reel.mp4", 2.0)))
     video = page.locator("#reel video")
     expect(video).to_be_visible(timeout=30_000)
-    film = arrangement(page)["tracks"][1]["clips"][1]
+    film = arrangement(page)["tracks"][1]["clips"][-1]
     page.locator("#frame-number").fill(str(film["start"] + 1 + 24))
     page.locator("#frame-number").press("Enter")
     until(page, "document.querySelector('#reel video').currentTime > 0.9")

@@ -133,18 +133,11 @@ def test_a_mood_is_what_several_names_share_and_a_drawing_may_be_called_like_one
 CALM = {"calm": "rest", "oo": "purse", "shout": "open"}
 
 
-def bar():
-    """Shut lips as one flat bar, which measuring takes for a slit that is open."""
-    pixels = np.zeros((drawings.HEIGHT, drawings.WIDTH, 4), np.uint8)
-    pixels[80:98, 90:210] = drawings.DARK
-    return pixels
-
-
 @pytest.mark.parametrize(("name", "shape"), [("zu_MBP", "press"), ("oo", None), ("shout", None)])
 def test_a_name_counts_where_looks_leave_doubt(name, shape):
     own = {f"{one}.png": drawings.flat_png(one) for one in ("rest", "open", "purse", "spread")}
-    named = chart_folder.read(own | {f"{name}.png": drawings.png(bar())}).drawings[-1]
-    unnamed = chart_folder.read(own | {"7.png": drawings.png(bar())}).drawings[-1]
+    named = chart_folder.read(own | {f"{name}.png": drawings.png(drawings.flat_bar())}).drawings[-1]
+    unnamed = chart_folder.read(own | {"7.png": drawings.png(drawings.flat_bar())}).drawings[-1]
     assert shape_at(named.place) == (shape or shape_at(unnamed.place))
 
 

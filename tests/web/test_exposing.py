@@ -298,7 +298,7 @@ def test_nothing_beneath_a_stretch_of_its_own_is_unpinned_unseen(ferry):
     done(ferry.edit(ferry.owner, "stretch", frame=10, frames=12, drawing="open"))
     answer = ferry.edit(ferry.owner, "free", at=[12])
     assert answer.status_code == 422
-    assert "take the stretch away" in answer.json()["problem"]
+    assert "take it back into the plan" in answer.json()["problem"]
     done(ferry.edit(ferry.owner, "drop stretch", frame=12))
     assert shown(ferry.fresh)[12:15] == ["purse"] * 3
 

@@ -263,9 +263,10 @@ export class Doing {
     this.#askAndChoose("remove", what && { ...what, hold }, this.aim("chosen"), what?.at.slice(0, 1) ?? []);
   }
 
+  // What it changes is not told: its aim is as far as it reaches at the most.
   holdOn(): void {
     const own = this.#choosing.judged;
-    if (own) this.#ask("hold on", { frame: own.frame }, this.aim("hold on"));
+    if (own) this.#ask("hold on", { frame: own.frame }, []);
   }
 
   // The seams on which the chosen exposures begin, eased over some frames; 0 cuts them.
