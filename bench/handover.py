@@ -15,11 +15,10 @@ from tinfork.core.exposure.track import Exposure, Settings
 from tinfork.core.formats import registry, sheet_ods, sheet_pdf
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import mouth
-from tinfork.core.mouths.face import FaceStyle as FaceLook
-from tinfork.core.mouths.face import built_in_face
+from tinfork.core.mouths.face import FaceStyle, built_in_face
 from tinfork.core.shot import sheet
 from tinfork.core.shot.shot import Role, Shot
-from tinfork.core.shot.stage import FaceStyle
+from tinfork.core.shot.stage import Look
 from tinfork.core.speech import read
 
 from . import sentences, truth
@@ -52,7 +51,7 @@ def table() -> None:
         print(f"{SECONDS} s, {shot.frames} frames, {len(shot.roles[0].exposures)} exposures, 1280x720")
         print(f"{'':<12}{'seconds':>9}{'x real time':>13}{'MB':>8}{'most MB':>9}")
         for kind in KINDS:
-            look = FaceStyle(background="" if kind in ("png", "mov", "drawings", "sheet") else "#f4f1ea")
+            look = Look(background="" if kind in ("png", "mov", "drawings", "sheet") else "#f4f1ea")
             path, begin = Path(folder) / kind, time.perf_counter()
             registry.write(kind, path, shot, registry.How(look))
             took = time.perf_counter() - begin
@@ -93,5 +92,5 @@ def minute(folder: Path, seconds: int = SECONDS) -> Shot:
     sound = folder / "sound.flac"
     soundfile.write(sound, np.repeat(np.concatenate(samples), 3), 48_000)
     drawn = {d.name: mouth(d.place, "m") for d in chart.drawings}
-    role = Role("Marit", tuple(exposures), chart, drawn, readings[0], built_in_face(FaceLook()))
+    role = Role("Marit", tuple(exposures), chart, drawn, readings[0], built_in_face(FaceStyle()))
     return Shot("Fog", RATE, 1001, (role,), sound).between(range(int(seconds * RATE)))
