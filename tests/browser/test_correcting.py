@@ -68,8 +68,6 @@ def test_a_dragged_seam_is_pinned_and_survives_every_reading(desk):
     after = words_of(page)
     assert after[4]["start"] == moved[4]["start"]
     assert after[4]["pinned"] == [0]
-    # What lies beside it keeps the room it needs.
-    assert min(sound["end"] - sound["start"] for word in after[3:5] for sound in word["sounds"]) > 0.029
 
     view(page, "Script")
     reads(page, "Read all again")

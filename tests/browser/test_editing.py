@@ -192,6 +192,27 @@ def test_what_is_changed_is_what_was_outlined_wherever_one_has_walked(track):
     expect(page.locator("#told")).to_be_hidden()
 
 
+def test_what_was_set_by_hand_goes_with_its_word_unless_it_is_to_stay(track):
+    page = track
+    words = [word for line in stave_of(page)["lines"] for word in line["words"]]
+    word = max(words, key=lambda one: one["end"] - one["start"])
+    page.locator("#frame-number").fill(str(int((word["start"] + word["end"]) / 2 * 24) + 1))
+    page.locator("#frame-number").press("Enter")
+    page.locator("#staves").focus()
+    does(page, "p")
+    was = decided(page)
+    does(page, "w", "Alt+ArrowRight")
+    assert decided(page) == [None, *was[:-1]]
+    does(page, "Control+z")
+    assert decided(page) == was
+    page.keyboard.press("w")
+    page.get_by_label("mouths set by hand stay on their frames").check()
+    page.locator("#staves").focus()
+    does(page, "Alt+ArrowRight")
+    assert decided(page) == was
+    page.get_by_label("mouths set by hand stay on their frames").uncheck()
+
+
 def point(page, frame, below=0):
     """Where a frame of the active stave's ribbon lies on the page, or something so far below."""
     drawn = page.locator("#staves").evaluate("canvas => ({...canvas.dataset})")
