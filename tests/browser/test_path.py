@@ -196,6 +196,7 @@ def corrects_a_mouth(page):
 def fetched(page, ending, folder):
     link = page.get_by_role("link", name=re.compile(f"{re.escape(ending)}$"))
     expect(link).to_be_visible(timeout=60_000)
+    page.wait_for_load_state("networkidle")  # what is shown anew under the pointer is not pressed
     with page.expect_download() as download:
         link.click()
     path = folder / download.value.suggested_filename
