@@ -118,10 +118,9 @@ export class Doing {
 
   #fillWith(drawing: string): void {
     const { range: span } = this.#choosing;
-    const spans = this.aim("pick");
     this.desk.state.filling = false;
     if (!span) return this.desk.say(NO_RANGE);
-    this.#askAndChoose("lay", { frame: span[0], pieces: [[0, span[1] - span[0], drawing]] }, spans, [span[0]]);
+    this.#askAndChoose("lay", { frame: span[0], pieces: [[0, span[1] - span[0], drawing]] }, this.aim("fill"), [span[0]]);
   }
 
   // The drawing that was picked last, laid at the playhead, also while it plays.

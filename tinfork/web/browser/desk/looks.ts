@@ -74,8 +74,10 @@ export function looksOf(desk: Desk, others: LooksWith): Looks & { hear(): Promis
   async function solo(): Promise<void> {
     const { id } = desk.stave();
     state.solo = state.solo === id ? null : id;
-    if (state.solo === null) fit();
-    else state.folded = new Set(store.staves.filter((one) => one.id !== id).map((one) => one.id));
+    if (state.solo === null) {
+      state.folded = new Set();
+      fit();
+    } else state.folded = new Set(store.staves.filter((one) => one.id !== id).map((one) => one.id));
     transport.player.stop();
     await hear();
     transport.show();

@@ -100,9 +100,10 @@ function begin(given: RoomDocument): void {
     place.dataset.version = String(sound.version);
   }
 
+  const tall = () => trackHeight(inside<HTMLElement>(place, ".tracks-scroll").clientHeight - tracksTop(view) - BELOW, view.sound.tracks.length);
+
   function show(): void {
-    const height = inside<HTMLElement>(place, ".tracks-scroll").clientHeight - tracksTop(view) - BELOW;
-    view.trackHeight = trackHeight(height, view.sound.tracks.length);
+    view.trackHeight = tall();
     panels.show();
     recorder.show();
     showSteps($button("undo"), $button("redo"), view.sound, given.mayEdit);
@@ -192,8 +193,9 @@ function begin(given: RoomDocument): void {
     if (kind) edit("add-track", { kind, name, character: character ? Number(character) : null });
   });
   bringingIn({ ...room, show });
+  // A telephone's keys make the window smaller: what is being typed into is made anew only where tracks change.
   window.addEventListener("resize", () => {
-    show();
+    if (tall() !== view.trackHeight) show();
     draw();
   });
   document.addEventListener("theme-switched", () => draw());
