@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from contextlib import AbstractContextManager, nullcontext
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeAlias
 
 import numpy as np
 
@@ -40,6 +40,9 @@ rightly say (46 before), and 77% of those that look right keep that against a wr
 
 _HINTED = (0.5, 0.6, 0.7, 0.8, 0.9, 1.0)
 """How far a place is drawn to that shape: no farther than it takes to be it."""
+
+Hinted: TypeAlias = tuple[Picture, str | None, str]
+"""What a drawing is measured by: its picture, the shape its name speaks of, and its mood."""
 
 
 @dataclass(frozen=True)
@@ -122,7 +125,7 @@ def is_wanted(name: str) -> bool:
 def read(
     files: Mapping[str, bytes],
     opening: Callable[[str], AbstractContextManager[Any]] = nullcontext,
-    beside: Callable[[Sequence[Charted]], list[tuple[Picture, str | None, str]]] = lambda _: [],
+    beside: Callable[[Sequence[Charted]], list[Hinted]] = lambda _: [],
 ) -> ChartFile:
     """Return the chart in some files, by their paths. A folder's name is a mood; chart.json, where it is, says more.
 
@@ -221,9 +224,7 @@ def _without_doubles(found: Sequence[Charted], notes: list[str]) -> list[Charted
     return kept
 
 
-def _measured(
-    found: Sequence[Charted], beside: list[tuple[Picture, str | None, str]], notes: list[str]
-) -> tuple[Charted, ...]:
+def _measured(found: Sequence[Charted], beside: Sequence[Hinted], notes: list[str]) -> tuple[Charted, ...]:
     places = measured_with_hints([*((one.opened, one.shape, one.mood) for one in found), *beside])
     done = []
     for one, (place, heeded) in zip(found, places[: len(found)], strict=True):
@@ -236,7 +237,7 @@ def _measured(
     return tuple(done)
 
 
-def measured_with_hints(drawings: Iterable[tuple[Picture, str | None, str]]) -> list[tuple[Articulation, bool]]:
+def measured_with_hints(drawings: Iterable[Hinted]) -> list[tuple[Articulation, bool]]:
     """Return the place of each drawing of a chart, given its picture, the shape its name speaks of, and its mood; and
     whether the hint was heeded."""
     known = list(drawings)
@@ -246,7 +247,7 @@ def measured_with_hints(drawings: Iterable[tuple[Picture, str | None, str]]) -> 
     return [_with_hint(places[number], shape) for number, (_, shape, _) in enumerate(known)]
 
 
-def _on_one_canvas(drawings: Sequence[tuple[Picture, str | None, str]]) -> list[list[int]]:
+def _on_one_canvas(drawings: Sequence[Hinted]) -> list[list[int]]:
     """The numbers of drawings that are measured together: all moods of one canvas, and each mood that has its own."""
     sizes: dict[str, set[tuple[int, ...]]] = {}
     for picture, _, mood in drawings:

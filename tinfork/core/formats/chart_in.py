@@ -13,12 +13,12 @@ from ..mouths import sheet
 from ..mouths.drift import outline
 from ..mouths.layers import by_layers
 from ..mouths.picture import Picture, open_picture
-from ..mouths.prepared import PictureSource, Prepared, opening, prepared
+from ..mouths.prepared import PictureSource, Prepared, open_source, opening, prepared
 from ..mouths.register import Registration, registered, registered_heads
 from ..mouths.shapes import Articulation
 from ..plain import plain
 from . import chart_folder
-from .chart_folder import Charted
+from .chart_folder import Charted, Hinted
 
 _ALIKE = 0.02
 _MOST_BESIDE = 40_000_000
@@ -60,22 +60,21 @@ class Beside:
     """What a chart holds already. heads: its drawings are whole heads; drawings: of each its picture, its mood, and the
     height and width of that picture."""
 
-    heads: bool = False
-    drawings: tuple[tuple[PictureSource, str, tuple[int, int]], ...] = ()
+    heads: bool
+    drawings: tuple[tuple[PictureSource, str, tuple[int, int]], ...]
 
-    def measured_with(self, fresh: Sequence[Charted]) -> list[tuple[Picture, str | None, str]]:
+    def measured_with(self, fresh: Sequence[Charted]) -> list[Hinted]:
         """Return the drawings that fresh ones are measured with, as they are seen beside them: heads, and mouths of
         their canvas."""
         canvases = {one.opened.pixels.shape[:2] for one in fresh}
-        found: list[tuple[Picture, str | None, str]] = []
+        found: list[Hinted] = []
         room = _MOST_BESIDE
         for source, mood, canvas in self.drawings:
             if self.heads or canvas in canvases:
                 room -= canvas[0] * canvas[1]
                 if room < 0:
                     break
-                with opening(source.name):
-                    found.append((open_picture(source.name, source.file.read_bytes()), None, mood))
+                found.append((open_source(source), None, mood))
         return found
 
 
@@ -135,8 +134,7 @@ def places(drawings: Sequence[tuple[PictureSource, float, str]]) -> list[Articul
     usual = float(np.median([scale for _, scale, _ in drawings])) if drawings else 1.0
     found = []
     for source, scale, mood in drawings:
-        with opening(source.name):
-            picture = open_picture(source.name, source.file.read_bytes())
+        picture = open_source(source)
         seen = picture if abs(scale / usual - 1) < _ALIKE else picture.scaled(scale / usual)
         found.append((seen, None, mood))
     return [place for place, _ in chart_folder.measured_with_hints(found)]

@@ -131,20 +131,17 @@ def _mouths(pictures: Sequence[NDArray[np.uint8]]) -> list[tuple[Bools, Array]]:
     the same head."""
     scale = min(2.0, _SIDE / max((_extent(p) for p in pictures), default=1))
     small = [_scaled(p, scale) for p in pictures]
-    masks = [_mask(one) for one in small]
     usual = Counter(one.shape for one in small).most_common(1)
-    of_one = [n for n, one in enumerate(small) if one.shape == usual[0][0]]
-    window = _what_changes([small[n] for n in of_one], [masks[n] for n in of_one])
-    if window is not None:
-        like = np.median([small[n] for n in of_one], axis=0)
-        others = set(range(len(small))) - set(of_one)
-        small = [_laid_on(like, window, pictures[n], scale) if n in others else one for n, one in enumerate(small)]
-        masks = [_mask(one) if n in others else masks[n] for n, one in enumerate(small)]
+    of_one = [one for one in small if one.shape == usual[0][0]]
+    window = _what_changes(of_one)
+    if window is not None and len(of_one) < len(small):
+        like = np.median(of_one, axis=0)
+        others = [n for n, one in enumerate(small) if one.shape != like.shape]
+        for n in others:
+            small[n] = _laid_on(like, window, pictures[n], scale)
         window = _reaching(like, window, [small[n] for n in others])
-    colours = [np.asarray(one[:, :, :3], np.float64) for one in small]
-    if window is None:
-        return list(zip(masks, colours, strict=True))
-    return [_cut(mask, rgb, window) for mask, rgb in zip(masks, colours, strict=True)]
+    mouths = [(_mask(one), np.asarray(one[:, :, :3], np.float64)) for one in small]
+    return mouths if window is None else [_cut(mask, rgb, window) for mask, rgb in mouths]
 
 
 def _laid_on(like: Array, window: tuple[slice, slice], picture: NDArray[np.uint8], scale: float) -> Array:
@@ -243,14 +240,14 @@ def _mask(values: Array) -> Bools:
     return np.asarray(ndimage.binary_fill_holes(drawn))
 
 
-def _what_changes(small: Sequence[Array], masks: Sequence[Bools]) -> tuple[slice, slice] | None:
+def _what_changes(small: Sequence[Array]) -> tuple[slice, slice] | None:
     """Where drawings that show one head differ; None where they are mouths alone."""
     if len(small) < 3 or len({one.shape for one in small}) > 1:
         return None
     stack = np.array(small)
     flat = stack[..., :3] * stack[..., 3:] + (1 - stack[..., 3:])
     differs = (np.abs(flat - np.median(flat, axis=0)).max(axis=3) > _UNLIKE).any(axis=0)
-    everywhere = np.logical_and.reduce(masks)
+    everywhere = np.logical_and.reduce([_mask(one) for one in small])
     same = everywhere & ~differs
     if same.sum() < 1.5 * differs.sum() or not differs.any():
         return None

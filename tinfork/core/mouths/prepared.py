@@ -71,14 +71,14 @@ def prepared(picture: Picture, folder: Path) -> Prepared:
 
 def one_picture(source: PictureSource, folder: Path) -> Prepared:
     """Return a picture alone. ChartError when it is none that can be used."""
-    return prepared(_open(source), folder)
+    return prepared(open_source(source), folder)
 
 
 def drawings(files: Sequence[tuple[PictureSource, float]], folder: Path) -> list[tuple[Prepared, Any]]:
     """Return pictures, and their outlines each at its scale. ChartError when one is none that can be used."""
     found = []
     for source, scale in files:
-        picture = _open(source)
+        picture = open_source(source)
         found.append((prepared(picture, folder), plain(outline(picture.pixels, scale))))
     return found
 
@@ -90,7 +90,7 @@ def layers(sources: Sequence[PictureSource], folder: Path) -> tuple[list[tuple[P
     notes: list[str] = []
     for source in sources:
         try:
-            pictures.append(_open(source))
+            pictures.append(open_source(source))
         except ChartError as amiss:
             notes.append(str(amiss))
     if not pictures:
@@ -104,7 +104,7 @@ def replaced(
 ) -> tuple[Prepared, Registration, Any]:
     """Return another picture for a drawing of some width and height that lies somewhere: where it lies, and its
     outline."""
-    fresh = _open(source)
+    fresh = open_source(source)
     height, width = fresh.pixels.shape[:2]
     if (width, height) != was:
         found = registered_heads([fresh.pixels]) if heads else registered([fresh.pixels], [place])
@@ -115,16 +115,17 @@ def replaced(
 
 def outlines(files: Sequence[tuple[PictureSource, float]]) -> list[Any]:
     """Return the outlines of kept pictures, each at its scale."""
-    return [plain(outline(_open(source).pixels, scale)) for source, scale in files]
+    return [plain(outline(open_source(source).pixels, scale)) for source, scale in files]
 
 
 def with_lines(source: PictureSource, line: float, by: float, scale: float, folder: Path) -> tuple[Prepared, Any]:
     """Return a kept picture whose lines of some weight are made heavier, in pixels; and its outline at a scale."""
-    picture = _open(source)
+    picture = open_source(source)
     drawn = Picture(picture.name, reweighted(picture.pixels, line, by))
     return prepared(drawn, folder), plain(outline(drawn.pixels, scale))
 
 
-def _open(source: PictureSource) -> Picture:
+def open_source(source: PictureSource) -> Picture:
+    """Return the picture in a file. ChartError when it is none that can be used."""
     with opening(source.name):
         return open_picture(source.name, source.file.read_bytes())
