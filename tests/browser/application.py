@@ -83,15 +83,18 @@ def demo_in(shared):
     """The folder of the demo in a shared one; its database lies beside."""
     with _made_once(shared / "demo") as folder:
         if folder:
-            url = prepare(folder, DEMO, like=tables_in(shared))
+            url = prepare(folder, DEMO, tables_in(shared))
             _manage(folder, url, "shell", "-v", "0", "-c", "from tests.browser import spare; spare.make()")
     return shared / "demo"
 
 
-def prepare(data, database, like="template1"):
-    """Fill a folder and a fresh database of this name with the demo; the database's address."""
-    url = fresh_database(database, os.environ["TINFORK_DATABASE_URL"], like)
-    for command in (["migrate", "--noinput"], ["collectstatic", "--noinput"], ["load_demo"]):
+def prepare(data, database, tables=None):
+    """Fill a folder and a fresh database of this name with the demo; the database's address. tables: a database that
+    has them already."""
+    url = fresh_database(database, os.environ["TINFORK_DATABASE_URL"], tables or "template1")
+    if not tables:
+        _manage(data, url, "migrate", "--noinput")
+    for command in (["collectstatic", "--noinput"], ["load_demo"]):
         _manage(data, url, *command)
     return url
 

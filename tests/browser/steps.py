@@ -122,3 +122,21 @@ def drawing(folder, shape, name=""):
     path = folder / f"{name or shape}.png"
     path.write_bytes(drawings.flat_png(shape))
     return path
+
+
+def on_ribbon(page, frame, below=0):
+    """Where a frame of the active stave's ribbon lies on the page, or something so far below."""
+    drawn = page.locator("#staves").evaluate("canvas => ({...canvas.dataset})")
+    box = page.locator("#staves").bounding_box()
+    x = box["x"] + (frame - float(drawn["left"])) * float(drawn["perFrame"])
+    return x, box["y"] + float(drawn["ribbon"]) + below
+
+
+def drags_on_ribbon(page, start, end, below=0, through=lambda: None):
+    """Drag on the ribbon from one frame to another."""
+    page.mouse.move(*on_ribbon(page, start, below))
+    page.mouse.down()
+    page.mouse.move(*on_ribbon(page, (start + end) / 2, below), steps=3)
+    page.mouse.move(*on_ribbon(page, end, below), steps=3)
+    through()
+    page.mouse.up()

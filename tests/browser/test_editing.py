@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 from tests.browser.boxes import DRAWN
 from tests.browser.spare import BREDE_READ
-from tests.browser.steps import desk_ready, stave_of, until
+from tests.browser.steps import desk_ready, drags_on_ribbon, on_ribbon, stave_of, until
 
 
 @pytest.fixture
@@ -153,7 +153,7 @@ def drags_a_seam(page, dice):
         return
     start, was = dice.choice(seams), seen(page)
     end = start + dice.choice([-2, -1, 1, 2])
-    after(page, lambda: drags(page, start, end))
+    after(page, lambda: drags_on_ribbon(page, start, end))
     assert differing(was, seen(page)) == told(page) == set(range(min(start, end), max(start, end)))
 
 
@@ -213,24 +213,6 @@ def test_what_was_set_by_hand_goes_with_its_word_unless_it_is_to_stay(track):
     page.get_by_label("mouths set by hand stay on their frames").uncheck()
 
 
-def point(page, frame, below=0):
-    """Where a frame of the active stave's ribbon lies on the page, or something so far below."""
-    drawn = page.locator("#staves").evaluate("canvas => ({...canvas.dataset})")
-    box = page.locator("#staves").bounding_box()
-    x = box["x"] + (frame - float(drawn["left"])) * float(drawn["perFrame"])
-    return x, box["y"] + float(drawn["ribbon"]) + below
-
-
-def drags(page, start, end, below=0, through=lambda: None):
-    """Drag on the ribbon from one frame to another."""
-    page.mouse.move(*point(page, start, below))
-    page.mouse.down()
-    page.mouse.move(*point(page, (start + end) / 2, below), steps=3)
-    page.mouse.move(*point(page, end, below), steps=3)
-    through()
-    page.mouse.up()
-
-
 def test_the_track_is_cleaned_up_by_mouse(track):
     page = track
     before = rows(page)
@@ -242,32 +224,32 @@ def test_the_track_is_cleaned_up_by_mouse(track):
         expect(page.locator("#mirror")).to_have_attribute("data-drawing", own[2])
         page.keyboard.press("Escape")
 
-    drags(page, own[0], own[0] - 2, through=lets_go)
+    drags_on_ribbon(page, own[0], own[0] - 2, through=lets_go)
     assert rows(page) == before
-    moved = after(page, lambda: drags(page, own[0], own[0] - 2))
+    moved = after(page, lambda: drags_on_ribbon(page, own[0], own[0] - 2))
     assert (own[0] - 2, own[1] + 2, own[2]) in moved
     undoes(page, before)
-    moved = after(page, lambda: drags(page, own[0] + 1.5, own[0] + 2.5))
+    moved = after(page, lambda: drags_on_ribbon(page, own[0] + 1.5, own[0] + 2.5))
     assert (own[0] + 1, own[1], own[2]) in moved
     undoes(page, before)
     # Many at once: under the ribbon, or with Control.
-    drags(page, before[1][0] + 0.5, before[4][0] + 0.5, below=40)
+    drags_on_ribbon(page, before[1][0] + 0.5, before[4][0] + 0.5, below=40)
     assert chosen(page) == [row[0] for row in before[1:5]]
     page.keyboard.down("Control")
-    page.mouse.click(*point(page, before[2][0] + 0.5))
+    page.mouse.click(*on_ribbon(page, before[2][0] + 0.5))
     page.keyboard.up("Control")
     assert chosen(page) == [before[n][0] for n in (1, 3, 4)]
     both = presses(page, "At rest")
     assert {(*before[n][:2], before[0][2]) for n in (1, 3, 4)} <= set(both)
     undoes(page, before)
     # A drawing of the map dropped on an exposure; typed frames.
-    x, y = point(page, own[0] + 1)
+    x, y = on_ribbon(page, own[0] + 1)
     box = canvas.bounding_box()
     place = {"x": x - box["x"], "y": y - box["y"]}
     last = page.locator("#mouth-map button[data-drawing]").last
     name = last.get_attribute("data-drawing")
     assert (own[0], own[1], name) in after(page, lambda: last.drag_to(canvas, target_position=place))
-    page.mouse.click(*point(page, own[0] + 1))
+    page.mouse.click(*on_ribbon(page, own[0] + 1))
     held = page.get_by_label("Frames it is held")
     held.fill("2")
     assert (own[0], 2, name) in after(page, lambda: held.press("Enter"))
