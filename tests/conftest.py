@@ -41,6 +41,13 @@ def pytest_collection_modifyitems(items):
     items[:] = [*others[:first], *stories, *others[first:]]
 
 
+def pytest_terminal_summary(terminalreporter):
+    """Say why a story had to be tried twice."""
+    for report in terminalreporter.getreports("rerun"):
+        terminalreporter.write_sep("_", f"first try of {report.head_line}")
+        terminalreporter.write_line(report.longreprtext)
+
+
 @pytest.fixture(scope="session")
 def shared(tmp_path_factory, worker_id):
     """A folder of all who test at the same time."""

@@ -231,6 +231,18 @@ def opens_the_video(path, stave):
     assert max(abs(frame.to_ndarray()).max() for frame in sound) > 0.05
 
 
+def hears_one_alone_and_sees_all_again(page):
+    """Who is not heard is folded; then all are open again, whatever was folded by hand."""
+    staves, solo = page.locator("#staves"), page.get_by_role("button", name="solo")
+    for folded in ("0", "1"):
+        expect(staves).to_have_attribute("data-folded", folded)
+        solo.click()
+        expect(staves).to_have_attribute("data-folded", "1")
+        solo.click()
+        expect(staves).to_have_attribute("data-folded", "0")
+        staves.click(position={"x": 20, "y": 26 + 9})
+
+
 def test_two_voices_on_one_desk(demo):
     demo.get_by_text("The Salt Ferry").click()
     demo.get_by_text("2 · The goat").click()
@@ -238,6 +250,7 @@ def test_two_voices_on_one_desk(demo):
     assert demo.locator("#mirror-tabs").get_by_role("tab").all_text_contents() == ["Brede", "Pock"]
     demo.get_by_role("tab", name="Pock").click()
     expect(demo.get_by_role("img", name="Pock's face")).to_be_visible()
+    hears_one_alone_and_sees_all_again(demo)
     demo.get_by_role("button", name="exposure ▸").click()
     demo.keyboard.press("p")
     expect(demo.get_by_role("button", name="Unpin")).to_be_visible()

@@ -17,10 +17,12 @@ from tinfork.core.errors import ChartError
 from tinfork.core.exposure.curves import curves
 from tinfork.core.exposure.plan import plan
 from tinfork.core.exposure.track import Settings
-from tinfork.core.formats import chart_folder
+from tinfork.core.formats import chart_folder, chart_in
+from tinfork.core.formats.chart_in import Beside
 from tinfork.core.mouths import hints, picture
 from tinfork.core.mouths.chart import Chart, Drawing, built_in, coverage, distance, shape_at
 from tinfork.core.mouths.draw import mouth_svg
+from tinfork.core.mouths.prepared import PictureSource
 from tinfork.core.mouths.shapes import ARTICULATORS, NAMES, SHAPES
 
 ODD = {"boot": "rest", "Ünder fog": "press", "7": "open", "goat 2": "purse", "seven": "spread"}
@@ -271,3 +273,17 @@ def test_a_jaw_that_is_clearly_open_speaks_against_a_name_of_shut_lips(jaw, heed
     assert min(distance(doubtful, one.place) for one in SHAPES.values()) > 0.25
     assert distance(doubtful, shut) > 0.8
     assert chart_folder._with_hint(doubtful, "press")[1] is heeded
+
+
+def test_what_comes_later_is_measured_with_those_of_its_canvas_and_heads_with_all(tmp_path, monkeypatch):
+    area = drawings.WIDTH * drawings.HEIGHT
+    there = []
+    for number, canvas in enumerate([(drawings.HEIGHT, drawings.WIDTH)] * 3 + [(9, 9)]):
+        (tmp_path / f"{number}.png").write_bytes(drawings.flat_png("rest"))
+        there.append((PictureSource(f"{number}.png", tmp_path / f"{number}.png"), "neutral", canvas))
+    fresh = chart_folder.read({"late.png": drawings.flat_png("purse")}).drawings
+    count = {heads: len(Beside(heads, tuple(there)).measured_with(fresh)) for heads in (False, True)}
+    assert count == {False: 3, True: 4}
+    for room, most in ((3 * area, 3), (3 * area - 1, 2)):
+        monkeypatch.setattr(chart_in, "_MOST_BESIDE", room)
+        assert len(Beside(False, tuple(there)).measured_with(fresh)) == most

@@ -19,7 +19,7 @@ export function drawStaves(canvas: HTMLCanvasElement, view: DeskState, fps: numb
   const words = wordsUnder(tops[view.active], wave);
   if (view.drag?.times) dragged(draw, view.drag.times, view.drag.by ?? 0, words, fps);
   // Where things lie, for whoever cannot see the picture.
-  const places = { left: view.left, perFrame: view.perFrame, line: words + 6, words: words + 22, sounds: words + WORDS + 9, ribbon: words + WORDS + IPA + 30 };
+  const places = { left: view.left, perFrame: view.perFrame, line: words + 6, words: words + 22, sounds: words + WORDS + 9, ribbon: words + WORDS + IPA + 30, folded: view.folded.size };
   for (const [name, place] of Object.entries(places)) canvas.dataset[name] = String(place);
 }
 
