@@ -67,6 +67,7 @@ def drawn(place: Articulation, side: int = SIDE) -> bytes:
 def page_time(page: Page) -> None:
     """How long until a shape of a full chart can be pressed and its drawings chosen from."""
     page.get_by_text("The Salt Ferry").first.click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_placeholder("Chart").fill("As many as there may be")
     page.get_by_role("button", name="New chart").click()
     with tempfile.TemporaryDirectory() as folder:

@@ -138,7 +138,7 @@ def prepared(told: Told) -> tuple[list[Person], Person, int, list[int]]:
             sound = bring_in(owner, production, edits.File(file, name="line.wav"))
         for number in range(PEOPLE):
             user = User.objects.create_user(f"{owner.username} {number}")
-            Membership.objects.create(production=production, person=user, role=Membership.Role.EDITOR)
+            Membership.objects.create(production=production, person=user, role=Membership.Role.ANIMATOR)
             stave = _line_scene(owner, production, number, sound, reading, line.text)
             people.append(Person(user, told, stave.pk))
             scenes.append(stave.scene_id)

@@ -20,6 +20,7 @@ def chart(demo, tmp_path):
     """The page of a chart with six drawings, just brought in."""
     page = demo
     page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_placeholder("Chart").fill(f"Odd {tmp_path.name}")
     page.get_by_role("button", name="New chart").click()
     expect(page.get_by_text("No drawing yet")).to_be_visible()
@@ -130,6 +131,7 @@ def test_a_happy_set_of_ours_is_drawn_beside_somebodys_own(chart):
 def test_a_sheet_is_cut_and_drawings_are_put_onto_their_shapes_by_mouse_and_by_key(demo, tmp_path):
     page = demo
     page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_role("link", name="Your library").click()
     page.get_by_placeholder("Chart").fill(f"Sheet {tmp_path.name}")
     page.get_by_role("button", name="New chart").click()
@@ -181,6 +183,7 @@ def sheet(folder):
 def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     page = demo
     page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_title("Pock's face").click()
     face = page.locator("#face[data-ready]")
     mouth = face.locator("[data-part=mouth]")
@@ -229,6 +232,7 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
 def test_parts_of_a_face_that_are_moved_at_once_and_left_at_once_are_all_kept(demo):
     page = demo
     page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_title("Pock's face").click()
     face, chosen = page.locator("#face[data-ready]"), page.get_by_label("What to move")
     parts = {"mouth": face.locator("[data-part=mouth]"), "slot": face.locator("[data-part]:has(image)").last}

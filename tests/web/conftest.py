@@ -105,7 +105,7 @@ class Ferry:
 def ferry(db, spoken):
     people = [User.objects.create_user(name) for name in ("owner", "viewer", "stranger")]
     production = create_production(people[0], "The Salt Ferry")
-    Membership.objects.create(production=production, person=people[1], role=Membership.Role.VIEWER)
+    Membership.objects.create(production=production, person=people[1], role=Membership.Role.REVIEWER)
     create_production(people[2], "Elsewhere")
     scene = create_scene(people[0], production, "Fog", "24", "1001")
     character = create_character(people[0], production, "Marit")
@@ -125,7 +125,7 @@ def ferry(db, spoken):
 def editor(ferry):
     """Somebody who may change what is in the production and does not own it."""
     person = User.objects.create_user("editor")
-    Membership.objects.create(production=ferry.scene.production, person=person, role=Membership.Role.EDITOR)
+    Membership.objects.create(production=ferry.scene.production, person=person, role=Membership.Role.ANIMATOR)
     return person
 
 

@@ -335,7 +335,10 @@ def test_charts_have_names_of_their_own_and_one_that_is_worn_is_not_deleted(ferr
         actions.remove(ferry.owner, chart)
     actions.wear(ferry.owner, ferry.stave.character, None)
     actions.remove(ferry.owner, chart)
-    assert "Odd five" not in ferry.client(ferry.owner).get(f"/productions/{production.pk}/").content.decode()
+    assert (
+        "Odd five"
+        not in ferry.client(ferry.owner).get(f"/productions/{production.pk}/cast-and-charts/").content.decode()
+    )
     elsewhere = ferry.stranger.productions.get()
     other = create_character(ferry.stranger, elsewhere, "Brede")
     with pytest.raises(ChartError, match="another production"):

@@ -130,7 +130,7 @@ def test_a_chart_speaks_before_it_is_used(ferry, marit):
 
 def test_a_cast_is_shown_as_it_looks(ferry, marit):
     client = ferry.client(ferry.viewer)
-    pages = "/", f"/productions/{ferry.scene.production_id}/"
+    pages = "/", f"/productions/{ferry.scene.production_id}/cast-and-charts/"
     assert "/layers/" not in client.get(pages[1]).content.decode()
     actions.bring_layers(ferry.owner, marit, [square("head", "#0000ff")])
     chart = charts.create_chart(ferry.owner, ferry.scene.production, "Ours")

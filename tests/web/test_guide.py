@@ -27,6 +27,9 @@ def screens(ferry):
     addresses = {
         "shelf": "/",
         "production": production,
+        "cast": f"{production}cast-and-charts/",
+        "people": f"{production}people/",
+        "me": "/me/",
         "sound": scene,
         "script": f"{scene}script/",
         "desk": f"{scene}reading/",

@@ -53,7 +53,7 @@ def test_a_library_chart_is_given_by_its_owner_and_seen_by_all_who_see_the_chara
     actions.wear(ferry.owner, ferry.stave.character, ours)
     assert viewer.get(picture).status_code == viewer.get(f"/charts/{ours.pk}/").status_code == 200
     assert stranger.get(picture).status_code == 404
-    assert "Everybody" in viewer.get(f"/productions/{ferry.scene.production_id}/").content.decode()
+    assert "Everybody" in viewer.get(f"/productions/{ferry.scene.production_id}/cast-and-charts/").content.decode()
     with pytest.raises(Http404):
         actions.change_drawing(editor, drawing, {"name": "mine"})
     other = create_character(ferry.owner, create_production(ferry.owner, "The Tar Barrel"), "Ilka")

@@ -17,13 +17,15 @@ from tinfork.web.prompter.pairing import offer
 from tinfork.web.sound.models import SoundFile
 from tinfork.web.tracks.takes import keep_take
 
-OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses"}
+OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses", "join"}
 OPEN |= {"health", "may-send"}
 OWN = {
     "guide",
     "guide-page",
     "keep-keys",
     "keep-stays",
+    "keep-theme",
+    "me",
     "shelf",
     "bring-in",
     "library",
@@ -73,7 +75,9 @@ def addresses(ferry):
         "stave-anew": ("get", f"/staves/{stave.pk}/anew"),
         "take": ("get", f"/takes/{take.pk}/"),
         "take-delete": ("post", f"/takes/{take.pk}/delete"),
-        "cast": ("post", f"/productions/{scene.production_id}/cast"),
+        "cast": ("get", f"/productions/{scene.production_id}/cast-and-charts/"),
+        "add-to-cast": ("post", f"/productions/{scene.production_id}/cast"),
+        "people": ("get", f"/productions/{scene.production_id}/people/"),
         "start": ("post", f"/productions/{scene.production_id}/start"),
         "next-step": ("get", at + "next"),
         "sound": ("get", at + "sound/"),
@@ -177,7 +181,7 @@ CHANGES = {
     "acting-edit",
     "pose-delete",
     "layer-change",
-    "cast",
+    "add-to-cast",
     "start",
     "stave-bring",
     "stave-timing",
@@ -241,6 +245,9 @@ def test_a_viewer_sees_but_does_not_change(ferry, addresses):
     for make in ("scene", "character", "language"):
         answer = client.post(addresses["production"][1], {"make": make, "name": "X", "rate": "24", "start_frame": "1"})
         assert answer.status_code == 404
+    for doing in ("invite", "withdraw", "role", "hand-over", "remove", "anything"):
+        asked = {"do": doing, "name": "X", "role": "animator", "who": "1"}
+        assert client.post(addresses["people"][1], asked).status_code == 404, doing
     assert ferry.fresh.version == ferry.stave.version
 
 

@@ -27,7 +27,7 @@ from tinfork.web.script.actions import add_text, script_of
 @pytest.fixture
 def editor(ferry):
     person = User.objects.create_user("editor")
-    Membership.objects.create(production=ferry.scene.production, person=person, role=Membership.Role.EDITOR)
+    Membership.objects.create(production=ferry.scene.production, person=person, role=Membership.Role.ANIMATOR)
     return person
 
 

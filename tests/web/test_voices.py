@@ -43,7 +43,7 @@ def test_a_small_voice_is_heard_kept_shown_and_used(ferry, gull, client, monkeyp
     assert gull.formants > 1.3
     assert 1 < gull.formants_seconds < 4
     client.force_login(ferry.viewer)
-    page = client.get(f"/productions/{ferry.scene.production_id}/").content.decode()
+    page = client.get(f"/productions/{ferry.scene.production_id}/cast-and-charts/").content.decode()
     assert "small voice" in page
     assert f"formants {gull.formants:.2f} times as high as usual" in page
     told = []

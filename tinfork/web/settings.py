@@ -50,6 +50,7 @@ INSTALLED_APPS = [
     "tinfork.web.upkeep",
     "tinfork.web.accounts",
     "tinfork.web.productions",
+    "tinfork.web.people",
     "tinfork.web.edits",
     "tinfork.web.charts",
     "tinfork.web.faces",
@@ -127,6 +128,15 @@ AXES_RESET_ON_SUCCESS = True
 AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
 AXES_DISABLE_ACCESS_LOG = True
 AXES_ENABLE_ADMIN = AXES_VERBOSE = False
+EMAIL_HOST = os.environ.get("TINFORK_MAIL_HOST", "")
+"""What sends mail; "" where nothing does, and links are copied."""
+
+EMAIL_PORT = int(os.environ.get("TINFORK_MAIL_PORT", "587"))
+EMAIL_HOST_USER, EMAIL_HOST_PASSWORD = (os.environ.get(f"TINFORK_MAIL_{name}", "") for name in ("USER", "PASSWORD"))
+EMAIL_USE_TLS = os.environ.get("TINFORK_MAIL_TLS", "1") == "1"
+EMAIL_TIMEOUT = 10
+DEFAULT_FROM_EMAIL = os.environ.get("TINFORK_MAIL_FROM", "tin-fork@localhost")
+
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "shelf"
 LOGOUT_REDIRECT_URL = "sign-in"

@@ -8,6 +8,7 @@ urlpatterns = [
     path("", include("tinfork.web.pages.urls")),
     path("", include("tinfork.web.upkeep.urls")),
     path("", include("tinfork.web.accounts.urls")),
+    path("", include("tinfork.web.people.urls")),
     path("", include("tinfork.web.sound.urls")),
     path("", include("tinfork.web.edits.urls")),
     path("", include("tinfork.web.jobs.urls")),

@@ -49,6 +49,26 @@ def stays(person: Someone) -> bool:
     return Preferences.objects.filter(person=person.pk, stays=True).exists()
 
 
+THEMES = ("light", "dark")
+
+
+def keep_theme(person: Someone, theme: str) -> None:
+    """Keep whether a person sees paper ("light") or night ("dark"). TinForkError for another."""
+    if theme not in THEMES:
+        raise TinForkError("There is daylight and night; choose one of them.")
+    Preferences.objects.update_or_create(person_id=person.pk, defaults={"theme": theme})
+
+
+def theme_of(person: Someone) -> str:
+    """Return "light", "dark", or "" for a person who never chose."""
+    return Preferences.objects.filter(person=person.pk).values_list("theme", flat=True).first() or ""
+
+
+def forget_keys(person: Someone) -> None:
+    """Give a person all keys back as they usually are."""
+    Preferences.objects.filter(person=person.pk).update(keys={})
+
+
 def _locked(person: Someone) -> Preferences:
     Preferences.objects.get_or_create(person_id=person.pk)
     return Preferences.objects.select_for_update().get(person=person.pk)

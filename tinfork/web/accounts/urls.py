@@ -8,5 +8,6 @@ urlpatterns = [
     path("welcome/", views.first_person, name="first-person"),
     path("preferences/keys/<str:view>/", views.keep_keys, name="keep-keys"),
     path("preferences/stays/", views.keep_stays, name="keep-stays"),
+    path("preferences/theme/", views.keep_theme, name="keep-theme"),
     path("demo/", views.enter_demo, name="enter-demo"),
 ]

@@ -87,6 +87,18 @@ def keep_stays(request: HttpRequest) -> JsonResponse:
     return JsonResponse({})
 
 
+@require_POST
+def keep_theme(request: HttpRequest) -> HttpResponse:
+    """Keep daylight ("light") or night ("dark"), the body of the request, for wherever the person signs in."""
+    theme = request.body[:8].decode("ascii", "replace")
+    try:
+        preferences.keep_theme(request.user, theme)
+    except TinForkError as refused:
+        return JsonResponse({"problem": str(refused)}, status=422)
+    request.session["theme"] = theme
+    return JsonResponse({})
+
+
 @login_not_required
 @require_POST
 def enter_demo(request: HttpRequest) -> HttpResponse:

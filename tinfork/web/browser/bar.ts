@@ -2,7 +2,7 @@
 import { keepFocus } from "./lib/focus.ts";
 import { $, component, libraries } from "./lib/page.ts";
 import { sayIn } from "./lib/saying.ts";
-import { aWhile, pageHeaders, troubleOf } from "./lib/store/requests.ts";
+import { aWhile, ask, pageHeaders, troubleOf } from "./lib/store/requests.ts";
 
 // What htmx tells of a request.
 interface Asked {
@@ -35,6 +35,20 @@ onAsked("beforeSwap", (detail) => {
 
 keepFocus();
 
+// A choice that is kept as soon as it is made.
+document.addEventListener("change", ({ target }) => (target as Element).closest<HTMLFormElement>("form[data-submit]")?.requestSubmit());
+
+// A button that copies what the field before it says; where that may not be, the field's text is chosen, to be copied.
+document.addEventListener("click", async ({ target }) => {
+  const button = (target as Element).closest<HTMLElement>("[data-copy]");
+  const field = button?.previousElementSibling as HTMLInputElement | undefined;
+  if (!button || !field) return;
+  field.select();
+  await navigator.clipboard?.writeText(field.value).then(() => {
+    button.textContent = "Copied";
+  });
+});
+
 // What a person asked for is said, and can be done again. What the page asks for by itself is asked for again, and says
 // nothing: it would take the place of what a person has yet to do again.
 function tell(detail: Asked, trouble: string): void {
@@ -58,6 +72,8 @@ component("bar", () => ({
     this.theme = this.theme === "dark" ? "light" : "dark";
     document.documentElement.dataset.bsTheme = this.theme;
     localStorage.setItem("theme", this.theme);
+    const { keep } = document.documentElement.dataset;
+    if (keep) ask(keep, { body: this.theme }).catch(() => {}); // It is on this page and in this browser anyhow.
     document.dispatchEvent(new CustomEvent("theme-switched"));
   },
 }));

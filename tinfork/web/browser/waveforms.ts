@@ -37,5 +37,3 @@ for (const canvas of document.querySelectorAll("canvas[data-clips]")) watch.obse
 document.addEventListener("theme-switched", () => {
   for (const canvas of seen) drawn(canvas);
 });
-// A choice that is kept as soon as it is made.
-for (const form of document.querySelectorAll<HTMLFormElement>("form[data-submit]")) form.addEventListener("change", () => form.submit());

@@ -20,14 +20,14 @@ class GuidePage:
 TASKS = (
     GuidePage("first-scene", "From a recording to a speaking face", ("production", "desk"), "start"),
     GuidePage("two-hander", "Two people in one file", ("sound", "script")),
-    GuidePage("own-drawings", "Your own drawings", ("production", "chart", "desk")),
+    GuidePage("own-drawings", "Your own drawings", ("cast", "chart", "desk")),
     GuidePage("moods", "A mood, for a passage or for good", ("chart", "desk")),
     GuidePage("clean-up", "Cleaning up by ear", ("desk",), "checks"),
     GuidePage("shooting", "At the camera", ("sheet", "prompter"), "telephone-desk"),
     GuidePage("film", "Handing a film over", ("handover",)),
 )
 VIEWS = (
-    GuidePage("production", "Shelf and production", ("shelf", "production"), "production"),
+    GuidePage("production", "Shelf and production", ("shelf", "production", "cast", "people", "me"), "production"),
     GuidePage("sound", "Sound", ("sound",), "sound"),
     GuidePage("script", "Script", ("script",), "script"),
     GuidePage("desk", "Reading desk", ("desk",), "reading-desk"),

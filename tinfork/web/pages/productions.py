@@ -1,3 +1,4 @@
+from collections.abc import Callable
 from typing import Any
 from urllib.parse import quote
 
@@ -31,7 +32,7 @@ def shelf(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         try:
             if "thing" in request.POST:
-                return _changed(request)
+                return _changed(request, reverse("shelf"))
             typed = request.POST.get("name", "")
             return redirect(actions.create_production(request.user, typed))
         except TinForkError as refused:
@@ -53,37 +54,55 @@ def shelf(request: HttpRequest) -> HttpResponse:
 
 
 def production(request: HttpRequest, pk: int) -> HttpResponse:
-    """Show a production's scenes and cast, and forms for new ones."""
+    """Show a production's scenes, and forms for new ones."""
+
+    def shown(found: Production) -> dict[str, Any]:
+        names = list(found.characters.values_list("name", flat=True))
+        return {"strips": _strips(found), "rates": COMMON_RATES, "names": names}
+
+    return _page(request, pk, "production", shown)
+
+
+def cast(request: HttpRequest, pk: int) -> HttpResponse:
+    """Show who speaks in a production, with what mouths and in what language, and forms for more."""
+    return _page(request, pk, "cast", _cast)
+
+
+def _cast(production: Production) -> dict[str, Any]:
+    cast = list(production.characters.all())
+    faces = portraits(cast)
+    return {
+        "cast": [{"character": c, "face": faces[c.pk]} for c in cast],
+        "charts": production.charts.annotate(count=Count("drawings", filter=Q(drawings__removed=None))),
+        "lent": MouthChart.objects.filter(production=None, worn_by__character__production=production).distinct(),
+        "parts": MouthChart.Of.choices,
+        "languages": languages_by_name(),
+    }
+
+
+def _page(request: HttpRequest, pk: int, tab: str, shown: Callable[[Production], dict[str, Any]]) -> HttpResponse:
+    """Show a page of a production, named by its tab; first do what a form on it asks for."""
     found = get_object_or_404(Production, pk=pk)
     check(request.user, found, "see")
     problem = ""
     if request.method == "POST":
         try:
-            return _create(request, found)
+            return _create(request, found, tab)
         except TinForkError as refused:
             problem = str(refused)
-    cast = list(found.characters.all())
-    faces = portraits(cast)
     context = {
         "production": found,
-        "strips": _strips(found),
-        "cast": [{"character": c, "face": faces[c.pk]} for c in cast],
-        "charts": found.charts.annotate(count=Count("drawings", filter=Q(drawings__removed=None))),
-        "lent": MouthChart.objects.filter(production=None, worn_by__character__production=found).distinct(),
-        "parts": MouthChart.Of.choices,
-        "people": found.membership_set.select_related("person"),
-        "rates": COMMON_RATES,
-        "languages": languages_by_name(),
+        "tab": tab,
         "may_edit": may(request.user, found, "edit"),
         "problem": problem,
         "asked": request.POST,
         "removed": _removed(request, found),
     }
-    return render(request, "productions/production.html", context, status=422 if problem else 200)
+    return render(request, f"productions/{tab}.html", context | shown(found), status=422 if problem else 200)
 
 
 @require_POST
-def cast(request: HttpRequest, pk: int) -> JsonResponse:
+def add_to_cast(request: HttpRequest, pk: int) -> JsonResponse:
     """Add somebody to the cast: a form with a name. Answers with them, and the voices that speak their language."""
     found = get_object_or_404(Production, pk=pk)
     check(request.user, found, "edit")
@@ -107,10 +126,9 @@ def _thing(name: str, within: Production | None = None) -> Any:
     return found
 
 
-def _changed(request: HttpRequest, within: Production | None = None) -> HttpResponse:
-    """Rename, move, delete or bring back what a form names as its thing; then the page it came from again, that of a
-    production or the shelf."""
-    asked, page = request.POST, within.get_absolute_url() if within else reverse("shelf")
+def _changed(request: HttpRequest, page: str, within: Production | None = None) -> HttpResponse:
+    """Rename, move, delete or bring back what a form names as its thing; then the page it came from again."""
+    asked = request.POST
     thing = _thing(asked["thing"], within)
     if thing is None:
         raise TinForkError("This is gone; reload the page.")
@@ -155,18 +173,18 @@ def _removed(request: HttpRequest, within: Production | None = None) -> dict[str
     return {"thing": name, "name": thing.name}
 
 
-def _create(request: HttpRequest, production: Production) -> HttpResponse:
-    asked = request.POST
+def _create(request: HttpRequest, production: Production, tab: str) -> HttpResponse:
+    asked, page = request.POST, reverse(tab, args=[production.pk])
     if "thing" in asked:
-        return _changed(request, production)
+        return _changed(request, page, production)
     if asked.get("make") == "character":
         actions.create_character(request.user, production, asked.get("name", ""))
-        return redirect(production)
+        return redirect(page)
     if asked.get("make") == "chart":
         return redirect(create_chart(request.user, production, asked.get("name", ""), asked.get("part", "mouth")))
     if asked.get("make") == "language":
         actions.set_language(request.user, production, asked.get("character", ""), asked.get("language", ""))
-        return redirect(production)
+        return redirect(page)
     scene = actions.create_scene(
         request.user, production, asked.get("name", ""), asked.get("rate", ""), asked.get("start_frame", "")
     )

@@ -52,16 +52,16 @@ class Production(Removable):
 
 
 class Membership(models.Model):
-    """That a person belongs to a production, and what they may do there."""
+    """That a person belongs to a production, and what they may do there. Every production has one owner."""
 
     class Role(models.TextChoices):
         OWNER = "owner"
-        EDITOR = "editor"
-        VIEWER = "viewer"
+        ANIMATOR = "animator"
+        REVIEWER = "reviewer"
 
     production = models.ForeignKey(Production, models.CASCADE)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE)
-    role = models.CharField(max_length=8, choices=Role, default=Role.EDITOR)
+    role = models.CharField(max_length=8, choices=Role, default=Role.ANIMATOR)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["production", "person"], name="one_membership")]

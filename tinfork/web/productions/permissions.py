@@ -12,13 +12,17 @@ from .models import Membership, Production, Scene
 
 Person = AbstractBaseUser | AnonymousUser
 
-EDITORS = (Membership.Role.OWNER, Membership.Role.EDITOR)
+_Role = Membership.Role
+
+EDITORS = (_Role.OWNER, _Role.ANIMATOR)
 """Who may change what is in a production."""
 
 _MAY = {
-    "see": (Membership.Role.OWNER, Membership.Role.EDITOR, Membership.Role.VIEWER),
+    "see": (_Role.OWNER, _Role.ANIMATOR, _Role.REVIEWER),
+    "comment": (_Role.OWNER, _Role.ANIMATOR, _Role.REVIEWER),
+    "approve": (_Role.OWNER, _Role.REVIEWER),
     "edit": EDITORS,
-    "own": (Membership.Role.OWNER,),
+    "own": (_Role.OWNER,),
 }
 
 
@@ -58,7 +62,7 @@ def _role(person: Person, production: Production) -> str:
 
 
 def check(person: Person, production: Production, need: str) -> None:
-    """Return when the person may "see", "edit" or "own" the production; Http404 otherwise."""
+    """Return when the person may "see", "comment", "approve", "edit" or "own" the production; Http404 otherwise."""
     if production.removed and need != "own":
         raise Http404("Deleted.")
     if not person.is_authenticated or _role(person, production) not in _MAY[need]:
@@ -82,7 +86,7 @@ def may(person: Person, production: Production, need: str) -> bool:
 
 
 def find_scene(person: Person, pk: int, need: str = "see") -> Scene:
-    """Return the scene of this number, when the person may "see" or "edit" its production; Http404 otherwise."""
+    """Return the scene of this number, when the person may do what is needed (see check); Http404 otherwise."""
     scene = get_object_or_404(Scene.objects.select_related("production"), pk=pk)
     check(person, scene.production, need)
     return scene
