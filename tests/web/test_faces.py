@@ -18,7 +18,7 @@ from tinfork.core.speech import read
 from tinfork.web.charts import actions as charts
 from tinfork.web.faces import actions
 from tinfork.web.faces.models import FaceLayer, face_of
-from tinfork.web.handover.rendering import _embedded
+from tinfork.web.handover.roles import _embedded
 from tinfork.web.tracks import stock
 from tinfork.web.tracks.trying import _STOCK_RATE
 

@@ -23,7 +23,7 @@ from tinfork.core.mouths.draw import alone, mouth
 from tinfork.core.mouths.raster import png
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.files.store import DiskFullError, digest
-from tinfork.web.handover import actions, rendering
+from tinfork.web.handover import actions, rendering, roles
 from tinfork.web.handover.models import Handover, HandoverFile
 from tinfork.web.handover.tasks import make_handover
 from tinfork.web.handover.wishes import Wish, as_now
@@ -242,7 +242,7 @@ def test_what_is_handed_over_is_of_one_moment_though_somebody_edits_meanwhile(fe
 
     monkeypatch.setattr(planning, "_plan", meanwhile)
     placed = planned(ferry.fresh)
-    role = rendering.role_of(placed)
+    role = roles.role_of(placed)
     assert not edits
     assert [word.text for word in role.reading.words()] == [word.text for word in scene_reading(ferry.fresh).words()]
     assert placed.stave.version == ferry.fresh.version

@@ -20,7 +20,7 @@ from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts import actions
 from tinfork.web.charts.mending import cure, jumps, own_lines
 from tinfork.web.charts.models import MouthChart
-from tinfork.web.handover.rendering import role_of
+from tinfork.web.handover.roles import role_of
 from tinfork.web.productions.actions import create_character, create_production
 from tinfork.web.staves.planning import planned
 from tinfork.web.staves.seeing import track_of

@@ -57,6 +57,28 @@ class HandoverFile(models.Model):
         return store.is_there(self.file.name or "")
 
 
+class Version(models.Model):
+    """A shot as it was when it was shown for review, kept exactly. number: from 1 on, in its scene; of: the versions of
+    its documents then, with what its characters looked like; frames: how many there were; who: the names of its
+    characters, by their numbers; kept: tinfork.web.handover.keeping.Kept as JSON, packed."""
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="shown_versions")
+    number = models.PositiveIntegerField()
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    of = models.JSONField()
+    frames = models.PositiveIntegerField()
+    who = models.JSONField()
+    kept = models.BinaryField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["scene", "number"], name="one_version_of_a_number")]
+
+    def __str__(self) -> str:
+        return f"version {self.number}"
+
+
 class Backdrop(Pictured):
     """A picture that can lie behind everybody in what is handed over of a scene."""
 

@@ -24,7 +24,8 @@ from tinfork.web.sound.arranging import filmed
 
 from . import actions
 from .models import HandoverFile, Preset, backdrop_of, compare_versions
-from .wishes import MOST_LISTED, Wish, staves_of
+from .roles import staves_of
+from .wishes import MOST_LISTED, Wish
 from .wishes import files as files_of
 
 _SHOWN = 24
@@ -62,7 +63,9 @@ def handover(request: HttpRequest, pk: int) -> HttpResponse:
     }
     groups = [(group, [(code, f) for code, f in FORMATS.items() if f.group == group]) for group in _groups()]
     context = _made(scene) | {"view": "handover", "cast": cast, "document": document, "groups": groups}
-    return render(request, "handover/handover.html", context | {"others": others})
+    return render(
+        request, "handover/handover.html", context | {"others": others, "versions": scene.shown_versions.defer("kept")}
+    )
 
 
 def _format(own: Format) -> dict[str, Any]:

@@ -14,6 +14,9 @@ from tinfork.web.edits.requests import Integer, Number
 from tinfork.web.productions.models import Scene
 from tinfork.web.staves.models import Stave
 
+from .models import Version
+from .roles import staves_of
+
 T = TypeVar("T")
 
 MOST_SCENES = 400
@@ -32,10 +35,10 @@ class SpotWish(Struct, frozen=True, forbid_unknown_fields=True):
 
 class Wish(Struct, frozen=True, forbid_unknown_fields=True):
     """What is to be handed over, as a page asks for it. kinds: of tinfork.core.formats.registry.FORMATS; scenes:
-    others beside the one that is asked of; characters: by their numbers, all where none is named; together:
-    everybody in one picture, else each alone; first, end: scene frames from and to, as they are numbered, None for
-    the whole; options: what formats are asked, by their names, as their own options have it; the rest: see Look of
-    the core."""
+    others beside the one that is asked of; characters: by their numbers, all where none is named; together: everybody
+    in one picture, else each alone; first, end: scene frames from and to, as they are numbered, None for the whole;
+    version: the number of one that was shown for review, 0 for each scene as it is; options: what formats are asked,
+    by their names, as their own options have it; the rest: see Look of the core."""
 
     kinds: Annotated[list[str], Meta(max_length=40)] = []
     scenes: Annotated[list[Integer], Meta(max_length=MOST_SCENES)] = []
@@ -43,6 +46,7 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
     together: bool = False
     first: Integer | None = None
     end: Integer | None = None
+    version: Integer = 0
     width: Integer = 1280
     height: Integer = 720
     background: Annotated[str, Meta(max_length=40)] = ""
@@ -82,16 +86,19 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
         return range(first, end)
 
 
-def staves_of(scene: Scene) -> list[Stave]:
-    """Return the staves of a scene whose mouths do anything."""
-    return [one for one in scene.staves.select_related("character", "scene__production") if one.has_mouths]
-
-
 def chosen(wish: Wish, scene: Scene) -> list[Stave]:
     """Return the staves of a scene that are handed over. HandoverError where nobody has a mouth track."""
     found = [one for one in staves_of(scene) if not wish.characters or one.character_id in wish.characters]
     if not found:
         raise HandoverError(f"Nobody who is chosen has mouths in “{scene.name}” yet; read its sound first.")
+    return found
+
+
+def version_of(wish: Wish, scene: Scene) -> Version:
+    """Return the version of a scene that is wished for. HandoverError where there is none."""
+    found = scene.shown_versions.filter(number=wish.version).first()
+    if found is None or wish.scenes:
+        raise HandoverError("There is no such version of what is chosen; choose one scene, and a version of it.")
     return found
 
 
@@ -103,10 +110,8 @@ def parts(wish: Wish, everybody: list[T]) -> list[list[T]]:
 def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
     """Return the files that will be made of a scene: their names, and of sequences the first and last picture's."""
     wish.check()
-    staves = chosen(wish, scene)
-    names = {stave.character_id: stave.character.name for stave in staves}
+    names, length = _who_and_length(wish, scene)
     how = wish.how(names)
-    length = staves[0].arrangement.value.frames
     asked = wish.frames(scene)
     span = range(asked.start, min(asked.stop, length))
     if not span:
@@ -114,20 +119,30 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
     numbered = range(scene.start_frame + span.start, scene.start_frame + span.stop)
     found = []
     for kind in wish.kinds:
-        for together in parts(wish, staves):
+        for together in parts(wish, list(names.values())):
             name = called(kind, scene, together, list(names.values()))
             row: dict[str, Any] = {"name": name, "about": FORMATS[kind].about}
             if inside := FORMATS[kind].inside:
-                who = together[0].character.name if len(together) == 1 else scene.name
+                who = together[0] if len(together) == 1 else scene.name
                 row["inside"] = inside(numbered, who, scene.name, how.options[kind])
             found.append(row)
     return found
 
 
-def called(kind: str, scene: Scene, together: list[Stave], names: list[str]) -> str:
-    """Return what a file is called, whoever else of these names has the same but for signs that file names cannot
-    have."""
-    who = f"_{stems(names)[together[0].character.name]}" if len(together) == 1 else ""
+def _who_and_length(wish: Wish, scene: Scene) -> tuple[dict[int, str], int]:
+    """Who is handed over, by the numbers of their characters, and how many frames there are to choose from."""
+    if wish.version:
+        found = version_of(wish, scene)
+        names = {int(number): name for number, name in found.who.items()}
+        return {n: name for n, name in names.items() if not wish.characters or n in wish.characters}, found.frames
+    staves = chosen(wish, scene)
+    return {stave.character_id: stave.character.name for stave in staves}, staves[0].arrangement.value.frames
+
+
+def called(kind: str, scene: Scene, together: list[str], names: list[str]) -> str:
+    """Return what a file is called in which these are together, whoever else of all these names has the same but for
+    signs that file names cannot have."""
+    who = f"_{stems(names)[together[0]]}" if len(together) == 1 else ""
     return f"{file_stem(scene.name)}{who}{FORMATS[kind].suffix}"
 
 
@@ -143,4 +158,4 @@ def as_now(wish: dict[str, Any]) -> dict[str, Any]:
 
 def without_scene(wish: Wish) -> Wish:
     """Return what of a wish a preset keeps."""
-    return structs.replace(wish, scenes=[], characters=[], first=None, end=None, spots=[])
+    return structs.replace(wish, scenes=[], characters=[], first=None, end=None, version=0, spots=[])

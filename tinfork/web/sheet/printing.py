@@ -12,8 +12,9 @@ from tinfork.core.formats import sheet_csv, sheet_ods, sheet_pdf
 from tinfork.core.shot.sheet import COLUMNS, SheetRow, rows
 from tinfork.core.shot.shot import Shot
 from tinfork.web.edits.history import versions
+from tinfork.web.handover.keeping import material_now
 from tinfork.web.handover.rendering import shot_of
-from tinfork.web.handover.wishes import staves_of
+from tinfork.web.handover.roles import staves_of
 from tinfork.web.productions.models import Scene
 from tinfork.web.staves.planning import planned
 
@@ -59,7 +60,7 @@ def printed(scene: Scene, kind: str, sheet: Sheet) -> Printed:
     end = length if sheet.end is None else min(length, sheet.end - scene.start_frame + 1)
     with tempfile.TemporaryDirectory() as folder:
         sound, path = Path(folder) / "sound.flac", Path(folder) / "sheet"
-        shot = shot_of(scene, [planned(stave) for stave in staves], range(first, end), sound)
+        shot = shot_of(scene, material_now([planned(stave) for stave in staves]), range(first, end), sound)
         notes = {frame - first: text for frame, text in notes_of(scene).by_frame.items()}
         found = list(rows(shot, notes, sheet.step))
         write: dict[str, Callable[[], None]] = {

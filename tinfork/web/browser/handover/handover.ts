@@ -60,13 +60,16 @@ function showMade(): void {
 
 function handOver(document: HandoverDocument) {
   let timer: ReturnType<typeof setTimeout> | undefined;
+  const asked = new URLSearchParams(location.search);
   const form: Form = {
     kinds: lastKinds(document.formats),
-    scenes: [],
+    // The board asks for several at once, rushes for a version.
+    scenes: (asked.get("scenes") ?? "").split(",").filter(Boolean),
+    version: asked.get("version") ?? "",
     characters: document.cast.map((one) => String(one.id)),
     together: document.cast.length > 1,
-    first: String(document.start),
-    end: String(document.start + document.frames - 1),
+    first: asked.get("version") ? "" : String(document.start),
+    end: asked.get("version") ? "" : String(document.start + document.frames - 1),
     width: "1280",
     height: "720",
     shows: "face",

@@ -16,6 +16,8 @@ export interface Spot {
 export interface Form {
   kinds: string[];
   scenes: string[];
+  // The number of one that was shown for review; "" for the scene as it is.
+  version: string;
   characters: string[];
   together: boolean;
   shows: string;
@@ -56,6 +58,7 @@ export function wishOf(form: Form) {
   return {
     kinds: [...form.kinds],
     scenes: form.scenes.map(Number),
+    version: form.scenes.length ? 0 : Number(form.version),
     characters: form.characters.map(Number),
     together: form.together,
     first: form.scenes.length ? null : whole(form.first),

@@ -1,0 +1,161 @@
+from typing import Annotated
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect
+from django.views.decorators.http import require_POST
+from msgspec import Meta, Struct
+
+from tinfork.core.errors import TinForkError
+from tinfork.web.cleaning import natural
+from tinfork.web.edits.requests import Integer, parsed
+from tinfork.web.productions.actions import checked_name
+from tinfork.web.productions.models import Production
+from tinfork.web.productions.permissions import Person, check, number_of
+from tinfork.web.reading.asking import ask_to_read
+from tinfork.web.shots import changing
+from tinfork.web.shots.models import MAX_QUERY_CHARACTERS, BoardView
+
+from . import tables
+from .facts import look_for_checks
+from .rows import board_document
+
+Scenes = Annotated[list[Integer], Meta(max_length=changing.MOST_SHOTS)]
+
+
+class Set(Struct, frozen=True, forbid_unknown_fields=True):
+    """One thing to be set of many shots: its name (see changing.FIELDS), and what it is to be, as a form says it."""
+
+    name: str
+    value: str
+    scenes: Scenes
+    archived: bool = False
+
+
+class Chosen(Struct, frozen=True, forbid_unknown_fields=True):
+    """Shots that something is done with."""
+
+    scenes: Scenes
+
+
+def _production(request: HttpRequest, pk: int, need: str = "edit") -> Production:
+    found = get_object_or_404(Production, pk=pk)
+    check(request.user, found, need)
+    return found
+
+
+def _board(request: HttpRequest, production: Production, archived: bool = False, said: str = "") -> HttpResponse:
+    return JsonResponse(board_document(request.user, production, archived) | {"said": said})
+
+
+def _refused(refused: TinForkError) -> HttpResponse:
+    return JsonResponse({"problem": str(refused)}, status=422)
+
+
+@require_POST
+def set_field(request: HttpRequest, pk: int) -> HttpResponse:
+    """Set one thing of many shots; the board as it is then."""
+    production = _production(request, pk)
+    try:
+        asked: Set = parsed(request, Set)
+        step = changing.set_field(request.user, production, asked.scenes, asked.name, asked.value)
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, asked.archived, f"{step.text.capitalize()}.")
+
+
+@require_POST
+def undo(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take back what the person did last on the board; the board as it is then."""
+    production = _production(request, pk)
+    try:
+        said = changing.undo(request.user, production)
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, "archived" in request.GET, said)
+
+
+@require_POST
+def read(request: HttpRequest, pk: int) -> HttpResponse:
+    """Have the sound of many shots read; the board, with what was asked for and what could not be."""
+    production = _production(request, pk)
+    try:
+        asked: Chosen = parsed(request, Chosen)
+        said = _read(request.user, production, asked.scenes)
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, said=said)
+
+
+def _read(person: Person, production: Production, scenes: list[int]) -> str:
+    asked, left = 0, []
+    for scene in production.scenes.filter(pk__in=scenes):
+        try:
+            ask_to_read(person, scene)
+            asked += 1
+        except TinForkError as refused:
+            left.append(f"{scene}: {refused}")
+    if not asked and left:
+        raise TinForkError(left[0])
+    more = f" {len(left)} left out, the first: {left[0]}" if left else ""
+    return f"{asked} shot{'' if asked == 1 else 's'} will be read.{more}"
+
+
+def look(request: HttpRequest, pk: int) -> HttpResponse:
+    """Look for open checks where nobody has yet, for about a second; the board as it is then, or nothing new (204)."""
+    production = _production(request, pk, "see")
+    if not look_for_checks(production):
+        return HttpResponse(status=204)
+    return _board(request, production)
+
+
+@require_POST
+def views(request: HttpRequest, pk: int) -> HttpResponse:
+    """Keep what the person filters by (a query) under a name, or forget the view of a number."""
+    production, who = _production(request, pk, "see"), number_of(request.user)
+    own = BoardView.objects.filter(production=production, person=who)
+    try:
+        if request.POST.get("do") == "forget":
+            own.filter(pk=natural(request.POST.get("view")) or 0).delete()
+        else:
+            _keep_view(production, who, request.POST.get("name", ""), request.POST.get("query", ""))
+    except TinForkError as refused:
+        return _refused(refused)
+    return redirect(production)
+
+
+def _keep_view(production: Production, person: int, name: str, query: str) -> None:
+    if len(query) > MAX_QUERY_CHARACTERS:
+        raise TinForkError("What is looked for here is too long to be kept.")
+    BoardView.objects.update_or_create(
+        production=production, person_id=person, name=checked_name(name, "view"), defaults={"query": query}
+    )
+
+
+def table(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the shots as a table (CSV); with POST bring one in: pasted, or as a file."""
+    if request.method != "POST":
+        production = _production(request, pk, "see")
+        return HttpResponse(
+            tables.written(production),
+            content_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": 'attachment; filename="shots.csv"'},
+        )
+    production = _production(request, pk)
+    try:
+        told = tables.bring_in(request.user, production, tables.text_in(request), "good" in request.POST)
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, said=told)
+
+
+@require_POST
+def sounds(request: HttpRequest, pk: int) -> HttpResponse:
+    """Make a shot of each sound file of a form, called as the file is; the board as it is then."""
+    production = _production(request, pk)
+    asked = request.POST
+    try:
+        files = request.FILES.getlist("sound")
+        told = tables.shots_of_sounds(request.user, production, files, asked.get("rate", ""), asked.get("first", ""))
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, said=told)

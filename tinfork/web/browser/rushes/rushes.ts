@@ -1,0 +1,223 @@
+// Rushes: a shot is watched with its sound, noted on, compared with a version, and approved.
+import { drag } from "../lib/drag.ts";
+import { $, $canvas, $dialog, $select, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
+import { sayDone, sayIn } from "../lib/saying.ts";
+import { get, nowAndThen, type Or, post, sentenceOf } from "../lib/store/requests.ts";
+import { type SceneDocument, Store } from "../lib/store/store.ts";
+import { heardClips } from "../lib/time/player.ts";
+import { timeView } from "../lib/time/ruler.ts";
+import { type Jump, Transport } from "../lib/time/transport.ts";
+import { drawAgain, showWave } from "../lib/time/waveforms.ts";
+import { Notes, when } from "./notes.ts";
+import { type Note, nextNote, notesOn, type ReviewDocument, standing } from "./review.ts";
+import { Stage, type Watched } from "./stage.ts";
+
+const REVIEW_MS = 4000;
+const SMALL = 0.01; // A drag over less of the picture is a press.
+const MOST_POINTS = 400;
+
+interface RushesDocument extends SceneDocument {
+  review: ReviewDocument;
+  reviewUrl: string;
+}
+
+// What is drawn with the note that is being written.
+interface Drawn {
+  place: [number, number] | null;
+  line: [number, number][];
+}
+
+function begin(page: RushesDocument): void {
+  const say = sayIn($("problem"));
+  const view = timeView(page.scene.rate, page.scene.startFrame);
+  const store = new Store(page, { say, view: () => [0, store.frames], fills: true });
+  const stage = new Stage($("stage-now"), $("stage-before"), document.getElementById("stage-over") as unknown as SVGSVGElement, store);
+  const draw = oncePerPicture(render);
+  const transport = new Transport(view, { width: () => $("time").clientWidth, frames: () => store.frames, draw, shown: () => {}, jumps });
+  let review = page.review;
+  let drawn: Drawn = { place: null, line: [] };
+  const notes = new Notes(
+    {
+      startFrame: page.scene.startFrame,
+      frames: () => store.frames,
+      go: (note) => transport.go(note.frame, true),
+      answer: (note, text) => change("note", { text, on: note.id }),
+      done: (note, done) => change("done", { note: note.id, done }),
+      takeAway: (note) => change("take-away", { note: note.id }),
+    },
+    review,
+  );
+
+  function jumps(kind: Jump): number[] {
+    const lines = store.staves.flatMap((stave) => stave.lines);
+    const starts = kind === "lines" ? lines.map((line) => line.start) : lines.flatMap((line) => line.words.map((word) => word.start));
+    return starts.map((start) => Math.floor(start * store.fps)).toSorted((one, other) => one - other);
+  }
+
+  function render(): void {
+    const { frame } = view;
+    stage.frame(frame);
+    stage.mark([...notesOn(review.notes, frame), drawn]);
+    notes.at(frame);
+    $("playhead").style.left = `${(100 * view.time * store.fps) / store.frames}%`;
+    const asked = document.getElementById("note-frame");
+    if (asked) asked.textContent = transport.span ? `${transport.span[0] + view.startFrame} to ${transport.span[1] - 1 + view.startFrame}` : String(frame + view.startFrame);
+    $("rushes").dataset.frame = String(frame);
+  }
+
+  // Review
+
+  async function change(what: string, asked: object): Promise<boolean> {
+    try {
+      const answer = await post<Or<ReviewDocument>>(`${page.reviewUrl}${what}`, asked);
+      say(answer.problem ?? "");
+      if (answer.notes) taken(answer as ReviewDocument);
+      return !answer.problem;
+    } catch (failed) {
+      say(sentenceOf(failed));
+      return false;
+    }
+  }
+
+  function taken(fresh: ReviewDocument): void {
+    if (JSON.stringify(fresh) === JSON.stringify(review) && $("standing").textContent) return;
+    review = fresh;
+    $("standing").textContent = standing(review);
+    const said = review.versions.flatMap((version) => [...version.said.map((one) => `${one.who} ${one.kind === "approved" ? "approved" : "wants changes to"} version ${version.number}, ${when(one.when)}`), `${version.who} showed version ${version.number}, ${when(version.when)}`]);
+    $("said").replaceChildren(...said.map((textContent) => element("li", { textContent })));
+    const [newest] = review.versions;
+    for (const [id, kind] of Object.entries({ approve: "approved", wants: "changes" })) {
+      const button = document.getElementById(id) as HTMLButtonElement | null;
+      if (button) button.disabled = !newest || newest.said[0]?.kind === kind;
+    }
+    const chosen = $select("versions").value;
+    $("versions-row").hidden = !newest;
+    $select("versions").replaceChildren(new Option("nothing", ""), ...review.versions.map(({ number }) => new Option(`version ${number}`, String(number))));
+    $select("versions").value = chosen;
+    notes.show(review);
+    draw();
+  }
+
+  async function compare(): Promise<void> {
+    const number = $select("versions").value;
+    try {
+      stage.compare(number ? await get<Watched>(`${page.reviewUrl}versions/${number}`) : null);
+    } catch (failed) {
+      say(sentenceOf(failed));
+    }
+    const version = stage.version;
+    $("before-half").hidden = !version;
+    $("stage-before").dataset.caption = version ? `version ${version.number}` : "";
+    $("watched").classList.toggle("two", Boolean(version));
+    const changes = version?.changes ?? [];
+    $("changes").replaceChildren(
+      ...changes.map(({ who, frame, end, was, now }) => {
+        const mark = element("span", { title: `${who}, frame ${frame + view.startFrame}: ${was || "nothing"} is ${now || "nothing"} now` });
+        Object.assign(mark.style, { left: `${(100 * frame) / store.frames}%`, width: `${(100 * (end - frame)) / store.frames}%` });
+        return mark;
+      }),
+    );
+    if (version) sayDone(say, changes.length ? `${changes.length} stretches of frames show something else than version ${version.number}: marked on the time.` : `Version ${version.number} shows the same mouths as now.`);
+    draw();
+  }
+
+  async function write(): Promise<void> {
+    const field = $("note-text") as HTMLTextAreaElement;
+    const [frame, end] = transport.span ? [transport.span[0], transport.span[1] - 1] : [view.frame, view.frame];
+    const version = review.versions[0] && !review.changed ? review.versions[0].number : 0;
+    if (!(await change("note", { text: field.value, frame, end, version, ...drawn }))) return;
+    field.value = "";
+    keepDrawn({ place: null, line: [] });
+    $("rushes").focus();
+  }
+
+  function keepDrawn(now: Drawn): void {
+    drawn = now;
+    const any = Boolean(now.place);
+    $("note-place").textContent = now.line.length > 1 ? ", with a line" : any ? ", with a place" : "";
+    $("note-nowhere").hidden = !any;
+    draw();
+  }
+
+  function drawOn(event: PointerEvent): void {
+    if (!review.mayComment || event.button !== 0) return;
+    const box = $("picture").getBoundingClientRect();
+    const share = (at: PointerEvent): [number, number] => [(at.clientX - box.left) / box.width, (at.clientY - box.top) / box.height].map((one) => Math.round(1e4 * Math.min(1, Math.max(0, one))) / 1e4) as [number, number];
+    const line = [share(event)];
+    transport.player.stop();
+    keepDrawn({ place: line[0], line: [] });
+    const moved = (at: PointerEvent) => {
+      const next = share(at);
+      const last = line[line.length - 1];
+      if (line.length < MOST_POINTS && Math.hypot(next[0] - last[0], next[1] - last[1]) > SMALL) line.push(next);
+      keepDrawn({ place: line[0], line: line.length > 1 ? line : [] });
+    };
+    drag($("picture"), event, moved, (whole) => (whole ? $("note-text").focus() : keepDrawn({ place: null, line: [] })));
+  }
+
+  // Time
+
+  async function hear(): Promise<void> {
+    const heard = heardClips(store.sound, store.fps);
+    showWave($canvas("wave"), { clips: store.sound.tracks.flatMap((track) => track.clips), fps: store.fps, frames: store.frames });
+    await transport.player.show(heard, store.frames / store.fps).catch((failed) => say(sentenceOf(failed)));
+  }
+
+  const goNext = (step: 1 | -1): void => {
+    const found = nextNote(review.notes, view.frame, step);
+    if (found) goTo(found);
+    else sayDone(say, "No note is open.");
+  };
+  const goTo = (note: Note): void => {
+    transport.go(note.frame, true);
+    document.querySelector(`#notes [data-id="${note.id}"]`)?.scrollIntoView({ block: "nearest" });
+  };
+  const full = () => (document.fullscreenElement ? document.exitFullscreen() : $("rushes").requestFullscreen());
+
+  document.addEventListener("keydown", (event) => {
+    if (typing(event) || $dialog("keys").open) return;
+    const keys: Record<string, () => unknown> = { n: () => goNext(event.shiftKey ? -1 : 1), f: full, c: () => document.getElementById("note-text")?.focus() };
+    const action = event.ctrlKey || event.metaKey || event.altKey ? undefined : keys[event.key.toLowerCase()];
+    if (action) action();
+    else if (!transport.key(event)) return;
+    event.preventDefault();
+  });
+  const goThere = (at: PointerEvent) => {
+    const box = $("time").getBoundingClientRect();
+    transport.go(Math.floor((store.frames * (at.clientX - box.left)) / box.width), false);
+  };
+  $("time").addEventListener("pointerdown", (event) => {
+    if ((event.target as Element).closest("button")) return;
+    goThere(event);
+    drag($("time"), event, goThere);
+  });
+  $("picture").addEventListener("pointerdown", drawOn);
+  $("versions").addEventListener("change", compare);
+  for (const [id, action] of Object.entries({ show: () => change("show", {}), approve: () => judge("approved"), wants: () => judge("changes"), "note-on": () => goNext(1), "note-back": () => goNext(-1), full, "note-nowhere": () => keepDrawn({ place: null, line: [] }) })) if (document.getElementById(id)) on(id, action);
+  const judge = (kind: string) => change("judge", { kind, version: review.versions[0]?.number ?? 0 });
+  document.getElementById("note-form")?.addEventListener("submit", (event) => {
+    event.preventDefault();
+    write();
+  });
+  new ResizeObserver(() => drawAgain()).observe($("time"));
+  document.addEventListener("theme-switched", () => draw());
+
+  store.changed.on((change) => {
+    if (change.kind === "sound") hear();
+    else if (change.kind === "elsewhere") sayDone(say, change.sentence);
+    else draw();
+  });
+  store.watch();
+  nowAndThen(REVIEW_MS, async () => taken(await get<ReviewDocument>(`${page.reviewUrl}review`)));
+  taken(review);
+  store.loadActing();
+  store.fill();
+  transport.show();
+  hear().then(() => {
+    $("rushes").dataset.ready = "yes";
+  });
+  $("rushes").focus();
+}
+
+const given = givenIn<RushesDocument>("rushes-document");
+if (given) begin(given);

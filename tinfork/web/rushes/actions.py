@@ -1,0 +1,134 @@
+"""Versions shown for review, what is said of them, and notes on frames. None of it is a step of undo: it is kept."""
+
+from typing import Annotated
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+from msgspec import Meta, Struct
+
+from tinfork.core.errors import TinForkError
+from tinfork.core.limits import MAX_SCENE_FRAMES
+from tinfork.web.cleaning import clean
+from tinfork.web.edits.actions import lock_scene
+from tinfork.web.edits.requests import Integer
+from tinfork.web.handover.wishes import staves_of
+from tinfork.web.productions.models import Scene
+from tinfork.web.productions.permissions import Person, check, number_of
+
+from .keeping import keep, versions_now
+from .models import Comment, Verdict, Version
+
+MOST_CHARACTERS = 4_000
+MOST_COMMENTS = 2_000
+MOST_POINTS = 400
+_GONE = "This note is gone; reload the page."
+
+Share = Annotated[float, Meta(ge=0, le=1)]
+
+
+class Note(Struct, frozen=True, forbid_unknown_fields=True):
+    """A note to be kept; see Comment. version: the number of the one that was looked at, 0 for the shot as it is; on:
+    the note it answers, 0 for none."""
+
+    text: str
+    frame: Annotated[int, Meta(ge=0, le=MAX_SCENE_FRAMES)] = 0
+    end: Annotated[int, Meta(ge=0, le=MAX_SCENE_FRAMES)] = 0
+    place: tuple[Share, Share] | None = None
+    line: Annotated[list[tuple[Share, Share]], Meta(max_length=MOST_POINTS)] = []
+    version: Integer = 0
+    on: Integer = 0
+
+
+def name_of(person: Person) -> str:
+    """Return what others call a person."""
+    full = person.get_full_name() if isinstance(person, User) else ""
+    return full or person.get_username()
+
+
+@transaction.atomic
+def show_for_review(person: Person, scene: Scene) -> Version:
+    """Keep a shot as it is now, for somebody to look at. TinForkError where there is nothing to look at, or nothing
+    new."""
+    check(person, scene.production, "edit")
+    lock_scene(scene)
+    if not staves_of(scene):
+        raise TinForkError("Nobody has mouths here yet; read the sound first.")
+    now = versions_now([scene])[scene.pk]
+    last = scene.shown_versions.defer("kept").first()
+    if last and last.of == now:
+        raise TinForkError(f"Nothing has changed since version {last.number}; that one is shown already.")
+    number = last.number + 1 if last else 1
+    return Version.objects.create(scene=scene, number=number, person_id=number_of(person), of=now, kept=keep(scene))
+
+
+@transaction.atomic
+def judge(person: Person, scene: Scene, number: int, kind: str) -> Verdict:
+    """Say of the newest version that it is approved, or that it wants changes. TinForkError where another is newer, or
+    it was said already."""
+    check(person, scene.production, "approve")
+    lock_scene(scene)
+    version = scene.shown_versions.defer("kept").first()
+    if version is None or version.number != number:
+        raise TinForkError("There is a newer version by now; reload the page and look at that one.")
+    if kind not in Verdict.Kind.values:
+        raise TinForkError("This could not be understood; reload the page and do it again.")
+    last = version.verdicts.first()
+    if last and last.kind == kind:
+        raise TinForkError(f"{last.name} has said so already.")
+    return version.verdicts.create(person_id=number_of(person), name=name_of(person), kind=kind)
+
+
+@transaction.atomic
+def write(person: Person, scene: Scene, note: Note) -> Comment:
+    """Keep a note, or an answer to one."""
+    check(person, scene.production, "comment")
+    text = clean(note.text).strip()
+    if not text:
+        raise TinForkError("Write something first.")
+    if len(text) > MOST_CHARACTERS:
+        raise TinForkError(f"A note has up to {MOST_CHARACTERS:,} characters; this one has {len(text):,}.")
+    if scene.comments.count() >= MOST_COMMENTS:
+        raise TinForkError(f"There are {MOST_COMMENTS:,} notes here already; take some away first.")
+    on = scene.comments.filter(pk=note.on, on=None).first() if note.on else None
+    if note.on and on is None:
+        raise TinForkError(_GONE)
+    return Comment.objects.create(
+        scene=scene,
+        version=scene.shown_versions.filter(number=note.version).first(),
+        on=on,
+        person_id=number_of(person),
+        name=name_of(person),
+        text=text,
+        frame=on.frame if on else note.frame,
+        end=max(note.frame, note.end),
+        x=note.place[0] if note.place else None,
+        y=note.place[1] if note.place else None,
+        line=note.line,
+    )
+
+
+def _note(scene: Scene, number: int) -> Comment:
+    found = scene.comments.filter(pk=number).first()
+    if found is None:
+        raise TinForkError(_GONE)
+    return found
+
+
+@transaction.atomic
+def set_done(person: Person, scene: Scene, number: int, done: bool) -> None:
+    """Say of a note that it is done, or that it is not."""
+    check(person, scene.production, "comment")
+    found = _note(scene, number)
+    found.done, found.done_by_id = (timezone.now(), number_of(person)) if done else (None, None)
+    found.save(update_fields=["done", "done_by"])
+
+
+@transaction.atomic
+def take_away(person: Person, scene: Scene, number: int) -> None:
+    """Take away a note of one's own, with its answers. TinForkError for somebody else's."""
+    check(person, scene.production, "comment")
+    found = _note(scene, number)
+    if found.person_id != number_of(person):
+        raise TinForkError("Who wrote a note takes it away.")
+    found.delete()

@@ -1,0 +1,65 @@
+from django.conf import settings
+from django.db import models
+
+from tinfork.core.limits import MAX_NAME_CHARACTERS
+from tinfork.web.productions.models import Scene
+
+
+class Version(models.Model):
+    """A shot as it was when it was shown for review, kept exactly. number: from 1 on, in its scene; of: the versions of
+    its documents then, with what its characters looked like; kept: tinfork.web.rushes.keeping.Kept as JSON, packed."""
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="shown_versions")
+    number = models.PositiveIntegerField()
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    of = models.JSONField()
+    kept = models.BinaryField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["scene", "number"], name="one_version_of_a_number")]
+
+    def __str__(self) -> str:
+        return f"version {self.number}"
+
+
+class Verdict(models.Model):
+    """What somebody says of a version; the last one counts. name: who said it, as they were called then."""
+
+    class Kind(models.TextChoices):
+        APPROVED = "approved"
+        CHANGES = "changes", "wants changes"
+
+    version = models.ForeignKey(Version, models.CASCADE, related_name="verdicts")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    kind = models.CharField(max_length=8, choices=Kind)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+
+class Comment(models.Model):
+    """A note on a frame of a shot, or an answer to one. on: the note it answers; version: the one that was looked at,
+    None for the shot as it was then; frame, end: counted from 0, the frames it is about; x, y: its place on the
+    picture, as shares of its width and height; line: a line drawn with it, [x, y] each; done: since when it is done."""
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="comments")
+    version = models.ForeignKey(Version, models.SET_NULL, null=True, blank=True, related_name="+")
+    on = models.ForeignKey("self", models.CASCADE, null=True, blank=True, related_name="answers")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    text = models.TextField()
+    frame = models.PositiveIntegerField(default=0)
+    end = models.PositiveIntegerField(default=0)
+    x = models.FloatField(null=True)
+    y = models.FloatField(null=True)
+    line = models.JSONField(default=list)
+    done = models.DateTimeField(null=True)
+    done_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["frame", "pk"]

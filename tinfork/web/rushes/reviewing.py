@@ -1,0 +1,161 @@
+"""What is told of a shot's review: its versions with what was said of them, its notes, what changed since; and of many
+shots how their reviews stand."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import Prefetch
+
+from tinfork.core.mouths.face import VIEW
+from tinfork.core.plain import plain
+from tinfork.core.shot.shot import Role
+from tinfork.web.handover.models import Handover
+from tinfork.web.handover.rendering import role_of
+from tinfork.web.handover.wishes import staves_of
+from tinfork.web.jobs.models import Job
+from tinfork.web.productions.models import Production, Scene
+from tinfork.web.productions.permissions import Person, may
+from tinfork.web.staves.mouths import face_document
+from tinfork.web.staves.planning import planned
+
+from .actions import name_of
+from .keeping import Versions, kept_in, versions_now
+from .models import Comment, Verdict, Version
+
+MOST_TOLD = 200
+"""So many changed stretches are told."""
+
+
+@dataclass(frozen=True)
+class Review:
+    """How the newest version of a shot stands. verdict: "approved", "changes", or "" for none yet; changed: whether the
+    shot is another by now than this version; handed_over: whether this version was."""
+
+    verdict: str
+    changed: bool = False
+    handed_over: bool = False
+
+
+def reviews(production: Production, scenes: Iterable[Scene]) -> dict[int, Review]:
+    """Return of scenes that were shown for review, by their numbers, how that stands; in as many questions to the
+    database whatever their number."""
+    newest: dict[int, Version] = {}
+    shown = Version.objects.filter(scene__in=list(scenes)).defer("kept").order_by("number")
+    for version in shown.select_related("scene").prefetch_related("verdicts"):
+        newest[version.scene_id] = version
+    if not newest:
+        return {}
+    now = versions_now(version.scene for version in newest.values())
+    handed = _handed_over(production)
+    return {pk: _review(version, now[pk], handed.get(pk, [])) for pk, version in newest.items()}
+
+
+def _review(version: Version, now: Versions, handed: Iterable[Versions]) -> Review:
+    said = next(iter(version.verdicts.all()), None)
+    seen = {area: number for area, number in version.of.items() if not area.startswith("look ")}
+    given = any(all(seen.get(area) == number for area, number in one.items()) for one in handed if one)
+    return Review(said.kind if said else "", version.of != now, given)
+
+
+def _handed_over(production: Production) -> dict[int, list[Versions]]:
+    """Of what versions files were made, by scene."""
+    found: dict[int, list[Versions]] = {}
+    made = Handover.objects.filter(job__scene__production=production, job__state=Job.State.DONE)
+    for of in made.values_list("of", flat=True):
+        for scene, versions in of.items():
+            found.setdefault(int(scene), []).append(versions)
+    return found
+
+
+def review_document(person: Person, scene: Scene) -> dict[str, Any]:
+    """Return what a page tells of a shot's review."""
+    said = Prefetch("verdicts", Verdict.objects.all())
+    versions = list(scene.shown_versions.defer("kept").select_related("person").prefetch_related(said))
+    now = versions_now([scene])[scene.pk] if versions else {}
+    notes = scene.comments.select_related("version")
+    return {
+        "versions": [_version(one) for one in versions],
+        "changed": bool(versions) and versions[0].of != now,
+        "notes": [_note(person, one) for one in notes],
+        "mayComment": may(person, scene.production, "comment"),
+        "mayApprove": may(person, scene.production, "approve"),
+        "mayEdit": may(person, scene.production, "edit"),
+    }
+
+
+def _version(one: Version) -> dict[str, Any]:
+    said = [{"kind": v.kind, "who": v.name, "when": v.made.isoformat(timespec="seconds")} for v in one.verdicts.all()]
+    who = name_of(one.person) if one.person else "somebody who left"
+    return {"number": one.number, "who": who, "when": one.made.isoformat(timespec="seconds"), "said": said}
+
+
+def _note(person: Person, one: Comment) -> dict[str, Any]:
+    return {
+        "id": one.pk,
+        "on": one.on_id or 0,
+        "who": one.name,
+        "own": one.person_id == person.pk,
+        "text": one.text,
+        "frame": one.frame,
+        "end": one.end,
+        "place": None if one.x is None else [one.x, one.y],
+        "line": one.line,
+        "version": one.version.number if one.version else 0,
+        "done": bool(one.done),
+        "when": one.made.isoformat(timespec="seconds"),
+    }
+
+
+def watched(version: Version) -> dict[str, Any]:
+    """Return a version as a page shows it: of everybody their face with the drawings that are used, and what is seen on
+    which frames."""
+    kept = kept_in(version.kept)
+    return {"number": version.number, "roles": [_role(role) for role in kept.roles]}
+
+
+def _role(role: Role) -> dict[str, Any]:
+    return {
+        "name": role.name,
+        "chart": {
+            "view": VIEW,
+            **face_document(role.face),
+            "drawings": [{"name": name, "svg": svg} for name, svg in role.drawn.items()],
+        },
+        "exposures": [{"frame": e.frame, "frames": e.frames, "drawing": e.drawing} for e in role.exposures],
+        "eases": [[frame, 1, over] for frame, over in role.eases.items()],
+        "poses": plain(role.poses) if role.acts else [],
+    }
+
+
+def changed_since(version: Version) -> list[dict[str, Any]]:
+    """Return where what is seen differs from a version: of whom, on which frames, what was shown and what is now; at
+    most MOST_TOLD stretches."""
+    kept = kept_in(version.kept)
+    now = {stave.character_id: role_of(planned(stave)) for stave in staves_of(version.scene)}
+    before = dict(zip(kept.characters, kept.roles, strict=True))
+    found: list[dict[str, Any]] = []
+    for number in dict.fromkeys((*before, *now)):
+        was, own = (_frames(roles[number]) if number in roles else [] for roles in (before, now))
+        who = (now.get(number) or before[number]).name
+        found += [{"who": who, **one} for one in _differ(was, own)]
+    return found[:MOST_TOLD]
+
+
+def _frames(role: Role) -> list[str]:
+    return [one.drawing for one in role.exposures for _ in range(one.frames)]
+
+
+def _differ(before: list[str], now: list[str]) -> list[dict[str, Any]]:
+    """Stretches of frames that show something else, with what and what was before."""
+    found: list[dict[str, Any]] = []
+    for frame in range(max(len(before), len(now))):
+        was, own = (one[frame] if frame < len(one) else "" for one in (before, now))
+        if was == own:
+            continue
+        last = found[-1] if found else None
+        if last and last["end"] == frame and (last["was"], last["now"]) == (was, own):
+            last["end"] = frame + 1
+        else:
+            found.append({"frame": frame, "end": frame + 1, "was": was, "now": own})
+    return found
