@@ -184,6 +184,12 @@ def acting() -> None:
     importlib.import_module("bench.acting").table()
 
 
+def board() -> None:
+    """What a board of many shots costs; it needs the database too."""
+    django.setup()
+    importlib.import_module("bench.board").table()
+
+
 TABLES = {
     "acting": acting,
     "voices": voices,
@@ -193,6 +199,7 @@ TABLES = {
     "charts": charts.table,
     "handover": handover.table,
     "edits": edits,
+    "board": board,
 }
 
 

@@ -12,6 +12,7 @@ from tests import drawings
 def new_scene(page, name, fps=24, start=1):
     """From the shelf: a scene of The Salt Ferry, at its Sound view."""
     page.get_by_text("The Salt Ferry").click()
+    page.get_by_text("New shots", exact=True).click()
     page.get_by_label("Name", exact=True).fill(name)
     page.locator("#scene-rate").fill(str(fps))
     page.locator("#scene-start").fill(str(start))

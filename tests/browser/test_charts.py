@@ -210,7 +210,7 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     expect(mouth).to_have_attribute("transform", before)
     expect(page.locator(".face-do [role=status]")).to_have_text("Kept.")
 
-    page.get_by_role("link", name="The Salt Ferry").click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_role("link", name="Paper cut-outs").click()
     page.get_by_label("Mood of Marit", exact=True).select_option("cheerful")
     page.get_by_role("button", name="Set the mood of Marit").click()
@@ -223,6 +223,7 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     page.get_by_label("Mood of the drawings").select_option("neutral")
     expect(page.locator("#mouth-map [data-drawing=open]")).to_be_visible()
     page.go_back()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_role("link", name="Paper cut-outs").click()
     page.get_by_label("Mood of Marit", exact=True).select_option("neutral")
     page.get_by_role("button", name="Set the mood of Marit").click()

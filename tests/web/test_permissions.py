@@ -14,6 +14,7 @@ from tinfork.web.handover.models import Handover, Preset
 from tinfork.web.jobs.models import Job
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.prompter.pairing import offer
+from tinfork.web.rushes.actions import show_for_review
 from tinfork.web.sound.models import SoundFile
 from tinfork.web.tracks.takes import keep_take
 
@@ -60,6 +61,7 @@ def addresses(ferry):
     pose = SavedPose.objects.create(production=scene.production, name="Listening", parts={})
     take = keep_take(ferry.owner, stave, "First")
     pairing = offer(ferry.owner, scene)
+    show_for_review(ferry.owner, scene)
     at, word = f"/scenes/{scene.pk}/", f"/productions/{scene.production_id}/lexicon"
     return {
         "production": ("get", f"/productions/{scene.production_id}/"),
@@ -77,6 +79,13 @@ def addresses(ferry):
         "take-delete": ("post", f"/takes/{take.pk}/delete"),
         "cast": ("get", f"/productions/{scene.production_id}/cast-and-charts/"),
         "add-to-cast": ("post", f"/productions/{scene.production_id}/cast"),
+        "board-set": ("post", f"/productions/{scene.production_id}/board/set"),
+        "board-undo": ("post", f"/productions/{scene.production_id}/board/undo"),
+        "board-read": ("post", f"/productions/{scene.production_id}/board/read"),
+        "board-look": ("get", f"/productions/{scene.production_id}/board/look"),
+        "board-views": ("post", f"/productions/{scene.production_id}/board/views"),
+        "board-table": ("get", f"/productions/{scene.production_id}/board/table.csv"),
+        "board-sounds": ("post", f"/productions/{scene.production_id}/board/sounds"),
         "people": ("get", f"/productions/{scene.production_id}/people/"),
         "start": ("post", f"/productions/{scene.production_id}/start"),
         "next-step": ("get", at + "next"),
@@ -152,6 +161,14 @@ def addresses(ferry):
         "camera-picture": ("get", at + "prompter/frames/3.jpg"),
         "pairing-offer": ("post", at + "prompter/phone"),
         "pairing": ("post", at + f"prompter/phones/{pairing.pk}"),
+        "rushes": ("get", at + "rushes/"),
+        "rushes-review": ("get", at + "rushes/review"),
+        "rushes-show": ("post", at + "rushes/show"),
+        "rushes-judge": ("post", at + "rushes/judge"),
+        "rushes-note": ("post", at + "rushes/note"),
+        "rushes-done": ("post", at + "rushes/done"),
+        "rushes-take-away": ("post", at + "rushes/take-away"),
+        "rushes-version": ("get", at + "rushes/versions/1"),
         "sheet": ("get", at + "sheet/"),
         "sheet-notes": ("get", at + "sheet/notes"),
         "sheet-note": ("post", at + "sheet/note"),
@@ -182,6 +199,11 @@ CHANGES = {
     "pose-delete",
     "layer-change",
     "add-to-cast",
+    "board-set",
+    "board-undo",
+    "board-read",
+    "board-sounds",
+    "rushes-show",
     "start",
     "stave-bring",
     "stave-timing",
@@ -204,7 +226,16 @@ CHANGES = {
     "job-cancel",
     "camera-take",
 }
-UNSAID = {"handover-files", "handover-make", "camera-taken"}
+UNSAID = {
+    "rushes-judge",
+    "rushes-note",
+    "rushes-done",
+    "rushes-take-away",
+    "board-views",
+    "handover-files",
+    "handover-make",
+    "camera-taken",
+}
 """What a viewer may ask, and here asks for nothing."""
 
 MISSING = {"backdrop-picture", "job-result", "sound-reel", "camera-picture", "pairing"}

@@ -3,21 +3,27 @@
 import json
 import threading
 
+import msgspec
 import pytest
 from django.db import connection
 
 from tests.web.test_board import rows, state
 from tests.web.test_charts import drawn
 from tests.web.test_scale import queries
+from tinfork.core.errors import HandoverError
 from tinfork.core.plain import plain
 from tinfork.web.charts.actions import bring_in, create_chart, wear
 from tinfork.web.edits.models import Edit
-from tinfork.web.handover.models import Handover
-from tinfork.web.handover.rendering import role_of
+from tinfork.web.handover import actions as actions_of_handover
+from tinfork.web.handover import keeping
+from tinfork.web.handover.models import Handover, Version
+from tinfork.web.handover.rendering import make_handover
+from tinfork.web.handover.roles import role_of
+from tinfork.web.handover.wishes import Wish
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.actions import create_scene
-from tinfork.web.rushes import actions, keeping
-from tinfork.web.rushes.models import Comment, Verdict, Version
+from tinfork.web.rushes import actions
+from tinfork.web.rushes.models import Comment, Verdict
 from tinfork.web.staves.planning import planned
 
 
@@ -262,7 +268,32 @@ def test_a_board_of_many_reviews_asks_no_more_than_one_of_few(ferry, rushes):
     few = queries(lambda: client.get(address))
     for number in range(4):
         scene = create_scene(ferry.owner, ferry.scene.production, f"Pier {number}", "24", "1")
-        version = Version.objects.create(scene=scene, number=1, of={}, kept=b"")
+        version = Version.objects.create(scene=scene, number=1, of={}, frames=1, who={}, kept=b"")
         version.verdicts.create(name="x", kind="approved")
     rows(ferry)
     assert queries(lambda: client.get(address)) == few
+
+
+def test_a_version_is_handed_over_again_whatever_was_edited_since(ferry, rushes):
+    rushes("show")
+    rushes("judge", version=1, kind="approved")
+    ask = {"kinds": ["csv"], "version": 1}
+
+    def made(wish):
+        job = actions_of_handover.ask_for(ferry.owner, ferry.scene, msgspec.convert(wish, Wish))
+        make_handover(job, lambda share: None)
+        Job.objects.filter(pk=job.pk).update(state="done")
+        return Handover.objects.get(job=job)
+
+    before = made({"kinds": ["csv"]})
+    changes(ferry)
+    ferry.sound(ferry.owner, "length", frames=60)
+    again, now = made(ask), made({"kinds": ["csv"]})
+    sums = [one.files.get().sha256 for one in (before, again, now)]
+    assert sums[0] == sums[1] != sums[2]
+    assert state(ferry) == "changed since approved"
+    with pytest.raises(HandoverError, match="no such version"):
+        made(ask | {"version": 7})
+    other = create_scene(ferry.owner, ferry.scene.production, "Goat", "24", "1")
+    with pytest.raises(HandoverError, match="no such version"):
+        made(ask | {"scenes": [other.pk]})

@@ -7,9 +7,7 @@ from django.test.utils import CaptureQueriesContext
 
 from tinfork.core.exposure import plan
 from tinfork.core.exposure.curves import curves
-from tinfork.web.productions.actions import create_scene
-from tinfork.web.sound.arranging import arrangement_of, place_sound
-from tinfork.web.staves.models import Stave
+from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.staves.mouths import basis_chart
 from tinfork.web.staves.planning import AT_ONCE, planned, scene_reading
 from tinfork.web.staves.seeing import track_of
@@ -19,22 +17,6 @@ def queries(do):
     with CaptureQueriesContext(connection) as asked:
         do()
     return len(asked)
-
-
-def test_a_page_of_many_scenes_asks_no_more_than_one_of_few(ferry):
-    client, production = ferry.client(ferry.owner), ferry.scene.production
-    address = f"/productions/{production.pk}/"
-    few = queries(lambda: client.get(address))
-    sound = production.sounds.get()
-    for number in range(5):
-        scene = create_scene(ferry.owner, production, f"Scene {number}", "24", "1")
-        place_sound(ferry.owner, arrangement_of(scene), sound, 0, ferry.stave.character)
-        Stave.objects.create(
-            scene=scene, character=ferry.stave.character, about={"seconds": 1, "rate": 1, "language": ""}
-        )
-    create_scene(ferry.owner, production, "Without a sound", "24", "1")
-    assert queries(lambda: client.get(address)) == few
-    assert "read for Marit" in client.get(address).content.decode()
 
 
 def test_an_answer_says_what_changed_and_nothing_else(ferry):

@@ -9,6 +9,8 @@ urlpatterns = [
     path("", include("tinfork.web.upkeep.urls")),
     path("", include("tinfork.web.accounts.urls")),
     path("", include("tinfork.web.people.urls")),
+    path("", include("tinfork.web.board.urls")),
+    path("", include("tinfork.web.rushes.urls")),
     path("", include("tinfork.web.sound.urls")),
     path("", include("tinfork.web.edits.urls")),
     path("", include("tinfork.web.jobs.urls")),

@@ -2,26 +2,26 @@ from collections.abc import Callable
 from typing import Any
 from urllib.parse import quote
 
-from django.db.models import Count, Prefetch, Q
+from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
-from tinfork.core.sound.arrangement import Arrangement, Clip
+from tinfork.core.mouths.face import VIEW
 from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.timebase import COMMON_RATES
+from tinfork.web.board.rows import board_document, portraits_of
+from tinfork.web.board.states import State
 from tinfork.web.charts.actions import create_chart
 from tinfork.web.charts.models import MouthChart
 from tinfork.web.cleaning import natural
 from tinfork.web.faces.portraits import portraits
 from tinfork.web.productions import actions
 from tinfork.web.productions.models import Character, Membership, Production, Scene
-from tinfork.web.productions.permissions import check, may, number_of
-from tinfork.web.sound.document import addresses, cast_document, voices_document
-from tinfork.web.sound.models import SoundFile
-from tinfork.web.staves.models import Stave
+from tinfork.web.productions.permissions import EDITORS, check, may, number_of
+from tinfork.web.sound.document import cast_document, voices_document
 
 _MOST_NAMED = 4
 
@@ -54,11 +54,24 @@ def shelf(request: HttpRequest) -> HttpResponse:
 
 
 def production(request: HttpRequest, pk: int) -> HttpResponse:
-    """Show a production's scenes, and forms for new ones."""
+    """Show a production's board: its shots, and forms for new ones."""
 
     def shown(found: Production) -> dict[str, Any]:
-        names = list(found.characters.values_list("name", flat=True))
-        return {"strips": _strips(found), "rates": COMMON_RATES, "names": names}
+        archived = "archived" in request.GET
+        board = board_document(request.user, found, archived)
+        return {
+            "document": board,
+            "archived": archived,
+            "portraits": portraits_of(found),
+            "portrait_box": f"0 0 {VIEW[2]} {VIEW[3]}",
+            "members": found.membership_set.filter(role__in=EDITORS).select_related("person"),
+            "rates": COMMON_RATES,
+            "names": list(found.characters.values_list("name", flat=True)),
+            "states": list(State),
+            "sequences": list(found.sequences.values_list("name", flat=True)),
+            "names_of_members": sorted({row["who"] for row in board["rows"] if row["who"]}),
+            "kept_views": found.board_views.filter(person=number_of(request.user)),
+        }
 
     return _page(request, pk, "production", shown)
 
@@ -189,41 +202,3 @@ def _create(request: HttpRequest, production: Production, tab: str) -> HttpRespo
         request.user, production, asked.get("name", ""), asked.get("rate", ""), asked.get("start_frame", "")
     )
     return redirect("scene", scene.pk)
-
-
-def _strips(production: Production) -> list[dict[str, object]]:
-    """The scenes as the production page shows them, in as many questions to the database whatever their number."""
-    read = Stave.objects.filter(about__isnull=False).only("scene_id", "character__name").select_related("character")
-    scenes = production.scenes.select_related("arrangement").prefetch_related(Prefetch("staves", read, "read_staves"))
-    values = [(scene, _value(scene)) for scene in scenes]
-    sounds = SoundFile.objects.in_bulk({clip.sound for _, value in values for clip in value.clips})
-    return [_strip(scene, value, sounds, vars(scene)["read_staves"]) for scene, value in values]
-
-
-def _value(scene: Scene) -> Arrangement:
-    return scene.arrangement.value if hasattr(scene, "arrangement") else Arrangement()
-
-
-def _strip(scene: Scene, value: Arrangement, sounds: dict[int, SoundFile], staves: list[Stave]) -> dict[str, object]:
-    """A scene's tracks' waveforms, length and state. staves: those that are read."""
-    tracks = [
-        {"name": track.name, "clips": [_drawn(clip, sounds[clip.sound]) for clip in track.clips]}
-        for track in value.tracks
-        if track.clips
-    ]
-    names = ", ".join(stave.character.name for stave in staves)
-    state = f"read for {names}" if names else "not read yet"
-    return {
-        "scene": scene,
-        "tracks": tracks,
-        "fps": float(scene.fps),
-        "seconds": value.frames / float(scene.fps),
-        "frames": value.frames if tracks else 0,
-        "state": state if tracks else "no sound yet",
-    }
-
-
-def _drawn(clip: Clip, sound: SoundFile) -> dict[str, object]:
-    """What is drawn of a clip."""
-    peaks = addresses(sound, clip.channel)["peaks"]
-    return {"start": clip.start, "offset": clip.offset, "frames": clip.frames, "peaks": peaks}

@@ -6,6 +6,7 @@ from tinfork.core.errors import TinForkError
 from tinfork.web.productions.actions import hold
 from tinfork.web.productions.models import Membership, Production
 from tinfork.web.productions.permissions import Person, check, number_of
+from tinfork.web.shots.models import Shot
 
 from .inviting import INVITED
 from .models import Invitation
@@ -65,6 +66,7 @@ def leave(person: Person, production: Production) -> None:
 
 
 def _take_out(membership: Membership) -> None:
-    """End what somebody may do in a production, and what others may by their invitations."""
+    """End what somebody may do in a production, what others may by their invitations, and what is theirs to do."""
     Invitation.objects.filter(production=membership.production_id, by=membership.person_id).update(withdrawn=True)
+    Shot.objects.filter(scene__production=membership.production_id, who=membership.person_id).update(who=None)
     membership.delete()

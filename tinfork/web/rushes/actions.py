@@ -12,12 +12,13 @@ from tinfork.core.limits import MAX_SCENE_FRAMES
 from tinfork.web.cleaning import clean
 from tinfork.web.edits.actions import lock_scene
 from tinfork.web.edits.requests import Integer
-from tinfork.web.handover.wishes import staves_of
+from tinfork.web.handover.keeping import keep, packed, versions_now
+from tinfork.web.handover.models import Version
+from tinfork.web.handover.roles import staves_of
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, number_of
 
-from .keeping import keep, versions_now
-from .models import Comment, Verdict, Version
+from .models import Comment, Verdict
 
 MOST_CHARACTERS = 4_000
 MOST_COMMENTS = 2_000
@@ -59,7 +60,16 @@ def show_for_review(person: Person, scene: Scene) -> Version:
     if last and last.of == now:
         raise TinForkError(f"Nothing has changed since version {last.number}; that one is shown already.")
     number = last.number + 1 if last else 1
-    return Version.objects.create(scene=scene, number=number, person_id=number_of(person), of=now, kept=keep(scene))
+    kept = keep(scene)
+    return Version.objects.create(
+        scene=scene,
+        number=number,
+        person_id=number_of(person),
+        of=now,
+        frames=kept.arrangement.frames,
+        who={str(n): role.name for n, role in zip(kept.characters, kept.roles, strict=True)},
+        kept=packed(kept),
+    )
 
 
 @transaction.atomic

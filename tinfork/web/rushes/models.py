@@ -2,26 +2,8 @@ from django.conf import settings
 from django.db import models
 
 from tinfork.core.limits import MAX_NAME_CHARACTERS
+from tinfork.web.handover.models import Version
 from tinfork.web.productions.models import Scene
-
-
-class Version(models.Model):
-    """A shot as it was when it was shown for review, kept exactly. number: from 1 on, in its scene; of: the versions of
-    its documents then, with what its characters looked like; kept: tinfork.web.rushes.keeping.Kept as JSON, packed."""
-
-    scene = models.ForeignKey(Scene, models.CASCADE, related_name="shown_versions")
-    number = models.PositiveIntegerField()
-    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
-    of = models.JSONField()
-    kept = models.BinaryField()
-    made = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        ordering = ["-number"]
-        constraints = [models.UniqueConstraint(fields=["scene", "number"], name="one_version_of_a_number")]
-
-    def __str__(self) -> str:
-        return f"version {self.number}"
 
 
 class Verdict(models.Model):

@@ -10,9 +10,9 @@ from django.db.models import Prefetch
 from tinfork.core.mouths.face import VIEW
 from tinfork.core.plain import plain
 from tinfork.core.shot.shot import Role
-from tinfork.web.handover.models import Handover
-from tinfork.web.handover.rendering import role_of
-from tinfork.web.handover.wishes import staves_of
+from tinfork.web.handover.keeping import Versions, kept_in, versions_now
+from tinfork.web.handover.models import Handover, Version
+from tinfork.web.handover.roles import role_of, staves_of
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, may
@@ -20,8 +20,7 @@ from tinfork.web.staves.mouths import face_document
 from tinfork.web.staves.planning import planned
 
 from .actions import name_of
-from .keeping import Versions, kept_in, versions_now
-from .models import Comment, Verdict, Version
+from .models import Comment, Verdict
 
 MOST_TOLD = 200
 """So many changed stretches are told."""

@@ -10,13 +10,13 @@ from msgspec import Struct
 from tinfork.core.errors import TinForkError
 from tinfork.web.desk.document import scene_document
 from tinfork.web.edits.requests import Integer, parsed
+from tinfork.web.handover.models import Version
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import find_scene
 from tinfork.web.reading.by_hand import staves_to_show
 from tinfork.web.sound.arranging import arrangement_of
 
 from . import actions
-from .models import Version
 from .reviewing import changed_since, review_document, watched
 
 

@@ -90,6 +90,13 @@ function begin(page: RushesDocument): void {
       const button = document.getElementById(id) as HTMLButtonElement | null;
       if (button) button.disabled = !newest || newest.said[0]?.kind === kind;
     }
+    const link = document.getElementById("hand-over") as HTMLAnchorElement | null;
+    const approved = review.versions.find((version) => version.said[0]?.kind === "approved");
+    if (link && approved) {
+      link.hidden = false;
+      link.search = `?version=${approved.number}`;
+      link.textContent = `Hand over version ${approved.number}`;
+    }
     const chosen = $select("versions").value;
     $("versions-row").hidden = !newest;
     $select("versions").replaceChildren(new Option("nothing", ""), ...review.versions.map(({ number }) => new Option(`version ${number}`, String(number))));
