@@ -18,9 +18,9 @@ def main(address: str) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         page.goto("/sign-in/")
         page.get_by_role("button", name="Enter as").click()
-        keep(page, "shelf")
         page.get_by_text("The Salt Ferry").click()
-        keep(page, "production")
+        board(page)
+        people(page)
         start(page)
         page.get_by_text("5 · What the gull wants").click()
         acted(page)
@@ -43,10 +43,13 @@ def main(address: str) -> None:
         view(page, "Prompter")
         prompter(page)
         keep(page, "prompter")
+        view(page, "Rushes")
+        rushes(page)
         view(page, "Hand-over")
         handed_over(page)
         keep(page, "hand-over")
         page.get_by_role("link", name="The Salt Ferry").click()
+        page.get_by_role("link", name="Cast and charts").click()
         page.get_by_role("link", name="Lexicon").click()
         keep(page, "lexicon")
         page.get_by_role("link", name="The Salt Ferry").click()
@@ -55,9 +58,53 @@ def main(address: str) -> None:
         sound(page)
         keep(page, "sound")
         chart(page)
-        unread(page)
         on_a_telephone(page)
         browser.close()
+
+
+def board(page: Page) -> None:
+    """The board, with the states of all shots known, and some of them chosen."""
+    page.wait_for_selector("#board-page[data-ready]")
+    page.locator(".shot [data-state='being looked at']").first.wait_for(state="detached", timeout=60_000)
+    for name in ("1 · Fog at the north pier", "3 · The lighthouse bill"):
+        page.get_by_label(f"Choose {name}").check()
+    keep(page, "board")
+
+
+def people(page: Page) -> None:
+    """Who is in the production, and an invitation that waits."""
+    page.get_by_role("link", name="People").click()
+    if not page.get_by_label("Link for Hilde").count():
+        page.get_by_label("Whom").fill("Hilde at the harbour")
+        page.get_by_role("button", name="Make a link").click()
+    keep(page, "people")
+    page.get_by_role("link", name="Board").click()
+
+
+def rushes(page: Page) -> None:
+    """A version that was shown, with a note drawn on the picture, answered; and the version beside it."""
+    page.wait_for_selector("#rushes[data-ready=yes]")
+    if not page.locator("#notes > li").count():
+        page.get_by_role("button", name="Show for review").click()
+        page.locator("#versions-row").wait_for()
+        page.locator("#frame-number").fill("112")
+        page.locator("#frame-number").press("Enter")
+        box = page.locator("#picture").bounding_box()
+        assert box
+        page.mouse.move(box["x"] + box["width"] * 0.2, box["y"] + box["height"] * 0.66)
+        page.mouse.down()
+        for x, y in ((0.25, 0.72), (0.3, 0.66), (0.25, 0.6), (0.2, 0.66)):
+            page.mouse.move(box["x"] + box["width"] * x, box["y"] + box["height"] * y, steps=4)
+        page.mouse.up()
+        page.keyboard.type("He should look amused before he says it.")
+        page.get_by_role("button", name="Write note").click()
+        page.get_by_role("button", name="Answer", exact=True).click()
+        page.keyboard.type("Two frames earlier, then.")
+        page.locator("#notes form button").click()
+        page.locator(".note-answer").wait_for()
+    page.locator("#rushes").focus()
+    page.keyboard.press("n")
+    keep(page, "rushes")
 
 
 def voice(name: str) -> Path:
@@ -67,7 +114,7 @@ def voice(name: str) -> Path:
 
 def start(page: Page) -> None:
     """The first sounds of a scene, and its words."""
-    page.locator(".start summary").click()
+    page.get_by_text("New shots", exact=True).click()
     page.get_by_label("Who speaks?").fill("Marit, Brede")
     page.locator(".start input[type=file]").set_input_files([voice("fog-marit"), voice("goat-brede")])
     page.get_by_label("The words").fill("Marit: Fog at the north pier.\nBrede: Then the goat is early.")
@@ -78,46 +125,15 @@ def chart(page: Page) -> None:
     """A chart of somebody's own with its mouth map; a face of layers."""
     page.goto("/")
     page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_role("link", name="Carved on").click()
     page.locator(".try-face [data-mouth]").first.wait_for(state="attached")
     keep(page, "chart")
-    page.get_by_role("link", name="The Salt Ferry").click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_title("Pock's face").click()
     page.locator("#face[data-ready]").wait_for()
     page.get_by_label("What to move").select_option(label="slot")
     keep(page, "face")
-
-
-def unread(page: Page) -> None:
-    """The desk of a scene of which nothing is read, with a mouth and a line put in by hand; the scene is deleted."""
-    page.goto("/")
-    page.get_by_text("The Salt Ferry").click()
-    page.get_by_label("Name", exact=True).fill("5 · Left boot")
-    page.get_by_role("button", name="Create scene").click()
-    page.wait_for_selector("#sound[data-ready=yes]")
-    page.get_by_role("tab", name="Bring in").click()
-    page.locator("#bring-for").select_option(label="Brede")
-    page.locator("#files").set_input_files(voice("goat-brede"))
-    page.locator(".track-head").first.wait_for()
-    view(page, "Script")
-    page.get_by_label("More lines").fill("Brede: Whose boot is this?\nBrede: It walked here by itself.")
-    page.get_by_role("button", name="Add the lines").click()
-    page.locator("#script [data-line]").nth(1).wait_for()
-    view(page, "Reading")
-    page.wait_for_selector("#desk[data-ready=yes]")
-    page.get_by_role("tab", name="Word").click()
-    page.locator("#dock-word .doubt").first.click()
-    page.locator("#dock-word .doubt").nth(1).wait_for(state="detached")
-    page.get_by_role("tab", name="Mouths", exact=True).click()
-    for _ in range(3):
-        page.keyboard.press("Shift+ArrowRight")
-    page.locator("#mouth-map [data-drawing='whole gull']").click()
-    page.get_by_role("tab", name="Word").click()
-    keep(page, "unread-desk")
-    page.get_by_role("link", name="The Salt Ferry").click()
-    more = page.locator(".with-more", has_text="5 · Left boot")
-    more.locator("summary").click()
-    more.get_by_role("button", name="Delete").click()
 
 
 def on_a_telephone(page: Page) -> None:

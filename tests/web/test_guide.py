@@ -36,6 +36,7 @@ def screens(ferry):
         "acting": f"{scene}acting/",
         "sheet": f"{scene}sheet/",
         "prompter": f"{scene}prompter/",
+        "rushes": f"{scene}rushes/",
         "handover": f"{scene}hand-over/",
         "chart": f"/charts/{chart.pk}/",
         "face": f"/characters/{ferry.stave.character_id}/face/",

@@ -47,6 +47,12 @@ class SceneText:
 
 PRODUCTION = "The Salt Ferry"
 
+SEQUENCES = {"fog": "The pier", "goat": "The pier"}
+"""In which part of the film a scene is, by its slug."""
+
+OTHERWISE = "The crossing"
+"""Where those are that SEQUENCES does not name."""
+
 LEXICON = (("skerrick", "en", "ˈs k ɛ ɹ ɪ k"),)
 
 CAST = (

@@ -27,13 +27,14 @@ TASKS = (
     GuidePage("film", "Handing a film over", ("handover",)),
 )
 VIEWS = (
-    GuidePage("production", "Shelf and production", ("shelf", "production", "cast", "people", "me"), "production"),
+    GuidePage("production", "Shelf and production", ("shelf", "production", "cast", "people", "me"), "board"),
     GuidePage("sound", "Sound", ("sound",), "sound"),
     GuidePage("script", "Script", ("script",), "script"),
     GuidePage("desk", "Reading desk", ("desk",), "reading-desk"),
     GuidePage("acting", "Acting", ("acting",), "acting"),
     GuidePage("sheet", "Exposure sheet", ("sheet",), "sheet"),
     GuidePage("prompter", "Prompter", ("prompter",), "prompter"),
+    GuidePage("rushes", "Rushes", ("rushes",), "rushes"),
     GuidePage("handover", "Hand-over", ("handover",), "hand-over"),
     GuidePage("chart", "Mouth chart", ("chart",), "chart"),
     GuidePage("face", "Face", ("face",), "face"),

@@ -16,7 +16,7 @@ from tinfork.web.charts.actions import Upload, create_chart, draw, wear
 from tinfork.web.charts.actions import bring_in as bring_drawings
 from tinfork.web.demo.drawings import CABINET, CARVED, PARTS, carved, panels
 from tinfork.web.demo.make_voices import voice_file
-from tinfork.web.demo.scenario import CAST, LEXICON, PRODUCTION, SCENES, CastMember, SceneText
+from tinfork.web.demo.scenario import CAST, LEXICON, OTHERWISE, PRODUCTION, SCENES, SEQUENCES, CastMember, SceneText
 from tinfork.web.edits.models import Edit
 from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part
 from tinfork.web.lexicon.actions import save_entry
@@ -25,6 +25,8 @@ from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.reading.scene import Asked, read_part, to_read
 from tinfork.web.script.actions import add_text, script_of, set_language
+from tinfork.web.shots.changing import sequence_named
+from tinfork.web.shots.models import Shot
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
 
@@ -44,13 +46,15 @@ class Command(BaseCommand):
         for word, language, ipa in LEXICON:
             save_entry(person, production, word, language, ipa)
         _draw(person, production, cast)
-        for text in SCENES:
+        for number, text in enumerate(SCENES, 1):
             scene = create_scene(person, production, text.name, text.rate, str(text.start_frame))
             _bring_in(person, scene, cast, text)
             _write(person, scene, cast, text)
             for part in to_read(scene)[0]:
                 read_part(person, scene, part, Asked(), lambda share: None)
             _act(person, scene)
+            part_of_film = sequence_named(production, SEQUENCES.get(text.slug, OTHERWISE))
+            Shot.objects.create(scene=scene, number=f"{number * 10:04d}", sequence_id=part_of_film)
             Edit.objects.filter(scene=scene).delete()
             self.stdout.write(f"  {PRODUCTION}: {text.name}")
 
