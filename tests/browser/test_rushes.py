@@ -77,20 +77,30 @@ def puts_at_rest(page, frame):
         page.keyboard.press("q")
 
 
-def mends(page, scene):
-    """Somebody goes to the note, mends what it says, answers and says that it is done."""
+def mends_and_answers(page, scene):
+    """Somebody goes to the note on the desk, mends what it says and says that it is done, and answers in rushes."""
     expect(page.locator("#notes > li")).to_contain_text("Opens before the word")
-    page.locator("#rushes").focus()
-    page.keyboard.press("n")
+    tab_of(page, "Reading").click()
+    desk_ready(page)
+    expect(page.get_by_role("tab", name="Notes 1")).to_be_visible()
+    page.locator("#staves").focus()
+    page.keyboard.press("v")
     expect(page.get_by_label("Frame", exact=True)).to_have_value("12")
-    puts_at_rest(page, 11)
+    expect(page.locator("#dock-notes")).to_contain_text("Opens before the word")
+    with page.expect_response("**/edit"):
+        page.keyboard.press("q")
+    page.locator("#dock-notes").get_by_role("button", name="Done", exact=True).click()
+    expect(page.get_by_role("tab", name="Notes", exact=True)).to_be_visible()
     rushes_of(page, scene)
     expect(page.locator("#standing")).to_contain_text("It has changed since.")
+    expect(page.locator("#notes-count")).to_have_text("0 open")
+    page.locator("#rushes").focus()
+    page.keyboard.press("n")
+    expect(page.locator("#problem")).to_contain_text("No note is open")
     page.get_by_role("button", name="Answer", exact=True).click()
     page.get_by_label("Answer to").fill("At rest now")
     page.locator("#notes").get_by_role("button", name="Answer").last.click()
-    page.get_by_role("button", name="Done", exact=True).click()
-    expect(page.locator("#notes-count")).to_have_text("0 open")
+    expect(page.locator(".note-answer")).to_contain_text("At rest now")
 
 
 def compares_and_approves(page):
@@ -134,7 +144,7 @@ def test_a_shot_is_reviewed_by_three_people(demo, scenes, guests, tmp_path):
     rushes_of(reviewer, scene)
     assert reviewer.evaluate("document.documentElement.scrollWidth <= innerWidth")
     watches_and_notes(reviewer)
-    mends(animator, scene)
+    mends_and_answers(animator, scene)
     shows(animator, 2)
     rushes_of(reviewer, scene)
     compares_and_approves(reviewer)

@@ -14,7 +14,7 @@ const usual = { id: 1, characterId: 1, character: "Marit", read: true, lines: [{
 function deskWith(more = {}) {
   const desk = { stave: usual };
   const state = { word: { at: [0, 0], sound: 0 }, chosen: [], lead: null, in: null, out: null, frame: 3, active: 0, curves: null, startFrame: 1, tab: "word", staves: [usual], ...more };
-  const page = { given: { keyboard: [[], []], formats: [], mayEdit: true }, fps: 24, state, stave: () => desk.stave, transport: { span: null, inView: [0, 10] }, takes: { rows: [], compared: null }, history: { steps: [] }, habits: { offers: [], rules: [], shown: null } };
+  const page = { given: { keyboard: [[], []], formats: [], mayEdit: true }, fps: 24, state, stave: () => desk.stave, transport: { span: null, inView: [0, 10] }, takes: { rows: [], compared: null }, history: { steps: [] }, habits: { offers: [], rules: [], shown: null }, notes: { all: [] } };
   page.choosing = new Choosing(page, () => 12);
   return { desk, state, dock: dockOf(page) };
 }

@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { answersTo, nextNote, notesOn, standing, threads } from "../../tinfork/web/browser/rushes/review.ts";
+import { answersTo, nextNote, notesOn, standing, threads } from "../../tinfork/web/browser/lib/review.ts";
 
 const note = (id, given = {}) => ({ id, on: 0, who: "Hilde", own: false, text: "", frame: 0, end: 0, place: null, line: [], version: 0, done: false, when: "", ...given });
 const ids = (notes) => notes.map(({ id }) => id);

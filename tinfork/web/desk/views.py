@@ -60,6 +60,7 @@ def desk(request: HttpRequest, pk: int) -> HttpResponse:
         "readUrl": reverse("desk-read", args=[scene.pk]),
         "historyUrl": reverse("scene-history", args=[scene.pk]),
         "backUrl": reverse("scene-back", args=[scene.pk]),
+        "reviewUrl": reverse("rushes", args=[scene.pk]),
         "stays": stays(request.user),
         "staysUrl": reverse("keep-stays"),
         "keyboard": KEYBOARD,

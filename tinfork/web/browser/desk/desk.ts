@@ -24,6 +24,7 @@ import { keysOf } from "./keys.ts";
 import { looksOf } from "./looks.ts";
 import { MouthHands } from "./mouthhands.ts";
 import { Mirrors } from "./mirrors.ts";
+import { SceneNotes } from "./notes.ts";
 import { MouthMap } from "./mouthmap.ts";
 import { type DeskDocument, deskState, nothingChosen, type Tab } from "./state.ts";
 import { outlinesIn } from "./outlines.ts";
@@ -85,9 +86,7 @@ function begin(given: DeskDocument): void {
     tell,
   });
   const mouths = new MouthHands(base, choosing, doing);
-  const reading = (busy: boolean) => {
-    room.dataset.reading = busy ? "yes" : "no";
-  };
+  const reading = (busy: boolean) => Object.assign(room.dataset, { reading: busy ? "yes" : "no" });
   const words = new WordHands(base, { rereads: () => dock.asked.inside, stays: () => dock.asked.stay, reading });
   const checks = new Checks(store);
   const checking = checkingOf(base, checks, choosing);
@@ -99,7 +98,8 @@ function begin(given: DeskDocument): void {
   };
   const history = new History({ url: given.historyUrl, backUrl: given.backUrl, say, changed: showDock, gone, inLine: (work) => store.editor.inLine(work) });
   const habits = new Habits({ stave, say, changed: showDock, open: () => open("habits") });
-  const page: DockPage = { ...base, choosing, doing, mouths, words, takes, history, habits, looks, checking, activate };
+  const notes = new SceneNotes(base);
+  const page: DockPage = { ...base, choosing, doing, mouths, words, takes, history, habits, notes, looks, checking, activate };
   const dock = dockOf(page);
   const why = new Why(base, $("why"));
   const outline = outlinesIn(room, base, { aim: (what) => doing.aim(what), choosing, hint: $("map-hint") });
@@ -271,6 +271,7 @@ function begin(given: DeskDocument): void {
   for (const one of store.staves) checks.changed(one.id, [0, given.slice]);
   store.fill();
   store.watch();
+  notes.begin();
   store.loadActing();
   ready();
 

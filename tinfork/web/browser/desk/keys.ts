@@ -3,7 +3,7 @@ import type { DockPage } from "./dock/page.ts";
 import { nothingChosen } from "./state.ts";
 
 export function keysOf(page: DockPage, { nextCheck, toggleTake }: { nextCheck(step: number): void; toggleTake(): void }): (event: KeyboardEvent) => boolean {
-  const { state, given, mouths, words, doing, transport, looks, checking } = page;
+  const { state, given, mouths, words, doing, transport, looks, checking, notes } = page;
   const step = (event: KeyboardEvent) => (event.shiftKey ? -1 : 1);
 
   const keys: Record<string, (event: KeyboardEvent) => void> = {
@@ -14,6 +14,7 @@ export function keysOf(page: DockPage, { nextCheck, toggleTake }: { nextCheck(st
     k: () => looks.curves(),
     z: looks.zoomTo,
     d: (event) => words.nextDoubt(step(event)),
+    v: (event) => notes.next(step(event)),
     w: () => words.here(),
     // One thing after the other: what waits for a drawing, what is chosen, in and out.
     escape: () => {

@@ -2,6 +2,7 @@
 import { keptTab } from "../lib/kept.ts";
 import type { Say } from "../lib/store/editor.ts";
 import type { Answer } from "../lib/store/editor.ts";
+import type { Note } from "../lib/review.ts";
 import type { SceneDocument, Store } from "../lib/store/store.ts";
 import type { Levels } from "../lib/time/peaks.ts";
 import { type TimeView, timeView } from "../lib/time/ruler.ts";
@@ -12,6 +13,7 @@ import type { Compared } from "./takes.ts";
 export interface DeskDocument extends SceneDocument {
   readUrl: string;
   historyUrl: string;
+  reviewUrl: string;
   backUrl: string;
   // Whether what was set by hand stays on its frames when its word is moved, and where that is kept.
   stays: boolean;
@@ -23,7 +25,7 @@ export interface DeskDocument extends SceneDocument {
   formats: [string, string, string][];
 }
 
-export type Tab = "mouths" | "word" | "doubts" | "range" | "checks" | "takes" | "history" | "habits" | "list" | "files" | "lost";
+export type Tab = "mouths" | "word" | "doubts" | "range" | "checks" | "takes" | "history" | "habits" | "list" | "files" | "notes" | "lost";
 
 // sound: its number in the word, -1 for the word as a whole
 export interface ChosenWord {
@@ -70,6 +72,8 @@ export interface DeskState extends TimeView {
   // What the verb under the pointer would change.
   aim: readonly Span[];
   peaks: Map<string, Levels>;
+  // What was written of the scene in its rushes.
+  notes: readonly Note[];
 }
 
 export const nothingChosen = () => ({ chosen: [], lead: null, anchor: null, word: null });
@@ -84,7 +88,7 @@ export function deskState(store: Store): DeskState {
       return store.staves;
     },
     drag: null,
-    tab: keptTab<Tab>("desk", "mouths", ["word", "doubts", "range", "checks", "takes", "history", "habits", "list", "files"]),
+    tab: keptTab<Tab>("desk", "mouths", ["word", "doubts", "range", "checks", "takes", "history", "habits", "list", "files", "notes"]),
     active: first,
     check: null,
     folded: new Set(),
@@ -97,6 +101,7 @@ export function deskState(store: Store): DeskState {
     filling: false,
     aim: [],
     peaks: new Map(),
+    notes: [],
   };
 }
 

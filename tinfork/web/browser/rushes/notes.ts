@@ -1,6 +1,6 @@
 // The notes beside the picture, and their marks on the time.
 import { $, element } from "../lib/page.ts";
-import { answersTo, type Note, type ReviewDocument, threads } from "./review.ts";
+import { answersTo, type Note, type ReviewDocument, threads } from "../lib/review.ts";
 
 export interface NotesPage {
   startFrame: number;

@@ -9,7 +9,7 @@ import { timeView } from "../lib/time/ruler.ts";
 import { type Jump, Transport } from "../lib/time/transport.ts";
 import { drawAgain, showWave } from "../lib/time/waveforms.ts";
 import { Notes, when } from "./notes.ts";
-import { type Note, nextNote, notesOn, type ReviewDocument, standing } from "./review.ts";
+import { type Note, nextNote, notesOn, type ReviewDocument, standing } from "../lib/review.ts";
 import { Stage, type Watched } from "./stage.ts";
 
 const REVIEW_MS = 4000;

@@ -6,7 +6,7 @@ import { blendOn } from "../lib/store/easing.ts";
 import { placeAt } from "../lib/store/exposures.ts";
 import type { Store } from "../lib/store/store.ts";
 import type { FaceDocument, Shown, Stave } from "../lib/types.ts";
-import type { Changed, Note } from "./review.ts";
+import type { Changed, Note } from "../lib/review.ts";
 
 const SVG = "http://www.w3.org/2000/svg";
 

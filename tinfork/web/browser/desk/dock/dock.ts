@@ -7,6 +7,7 @@ import { checkNow, checkPanel } from "./checkpanel.ts";
 import { fileNow, filePanel } from "./filepanel.ts";
 import { mirrorNow, mirrorPanel } from "./mirrorpanel.ts";
 import { mouthFields, mouthNow, mouthPanel } from "./mouthpanel.ts";
+import { noteNow, notePanel } from "./notepanel.ts";
 import type { DockPage } from "./page.ts";
 import { habitNow, habitPanel, historyNow, historyPanel } from "./pastpanel.ts";
 import { rangeFields, rangeNow, type RangePanel, rangePanel } from "./rangepanel.ts";
@@ -28,7 +29,7 @@ const basePanel = (page: DockPage, begun: (panels: object) => void) =>
   });
 
 const panelsOf = (page: DockPage, begun: (panels: object) => void, now: () => RangePanel) =>
-  joined(basePanel(page, begun), mirrorPanel(page), mouthPanel(page), wordPanel(page), filePanel(page), rangePanel(page), checkPanel(page), takePanel(page, now), historyPanel(page), habitPanel(page));
+  joined(basePanel(page, begun), mirrorPanel(page), mouthPanel(page), wordPanel(page), filePanel(page), rangePanel(page), checkPanel(page), takePanel(page, now), historyPanel(page), habitPanel(page), notePanel(page));
 
 type Panels = ReturnType<typeof panelsOf>;
 
@@ -50,7 +51,7 @@ export function dockOf(page: DockPage): { show(): void; readonly asked: Panels }
     const fields = { ...wordFields(word), ...mouthFields(page), ...rangeFields(page) };
     const about = JSON.stringify([fields, word.word?.at, word.sound]);
     if (about !== here.about) Object.assign(here, fields, { about });
-    Object.assign(here, { tab: page.state.tab }, word, mirrorNow(page), mouthNow(page), fileNow(page), rangeNow(page, here), checkNow(page), takeNow(page), historyNow(page), habitNow(page));
+    Object.assign(here, { tab: page.state.tab }, word, mirrorNow(page), mouthNow(page), fileNow(page), rangeNow(page, here), checkNow(page), takeNow(page), historyNow(page), habitNow(page), noteNow(page));
   }
 
   return {

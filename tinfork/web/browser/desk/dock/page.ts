@@ -5,6 +5,7 @@ import type { Doing } from "../doing.ts";
 import type { Habits } from "../habits.ts";
 import type { History } from "../history.ts";
 import type { MouthHands } from "../mouthhands.ts";
+import type { SceneNotes } from "../notes.ts";
 import type { Desk } from "../state.ts";
 import type { Takes } from "../takes.ts";
 import type { WordHands } from "../wordhands.ts";
@@ -17,6 +18,7 @@ export interface DockPage extends Desk {
   readonly takes: Takes;
   readonly history: History;
   readonly habits: Habits;
+  readonly notes: SceneNotes;
   readonly looks: Looks;
   readonly checking: Checking;
   activate(number: number): void;

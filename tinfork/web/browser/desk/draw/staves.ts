@@ -7,10 +7,14 @@ import { FOLDED, IPA, layoutOf, NAME, ribbonUnder, staveHeight, WORDS, wordsUnde
 import { lyrics } from "./lyrics.ts";
 import { inView, ribbon } from "./ribbon.ts";
 
+// How large the flag of a note is, in pixels.
+const NOTE = 10;
+
 export function drawStaves(canvas: HTMLCanvasElement, view: DeskState, fps: number): void {
   const { wave, tops } = layoutOf(view, canvas.parentElement?.clientHeight ?? 0);
   const draw = drawingOf(fitTall(canvas, tops[tops.length - 1] + 8), inks(), view);
   ruler(draw);
+  noted(draw);
   view.staves.forEach((stave, i) => {
     if (view.folded.has(stave.id)) drawFolded(draw, stave, tops[i], i === view.active);
     else drawStave(draw, stave, tops[i], wave, fps);
@@ -21,6 +25,19 @@ export function drawStaves(canvas: HTMLCanvasElement, view: DeskState, fps: numb
   // Where things lie, for whoever cannot see the picture.
   const places = { left: view.left, perFrame: view.perFrame, line: words + 6, words: words + 22, sounds: words + WORDS + 9, ribbon: words + WORDS + IPA + 30, folded: view.folded.size };
   for (const [name, place] of Object.entries(places)) canvas.dataset[name] = String(place);
+}
+
+// On the ruler where notes are that are not done.
+function noted({ context, ink, x, view }: Drawing<DeskState>) {
+  context.fillStyle = ink.beet;
+  for (const { frame, on, done } of view.notes) {
+    if (on || done) continue;
+    context.beginPath();
+    context.moveTo(x(frame), NOTE);
+    context.lineTo(x(frame) + NOTE, 0);
+    context.lineTo(x(frame), 0);
+    context.fill();
+  }
 }
 
 // Where what is being dragged would go: its edges, and by how many frames it moves. times and by in seconds.
