@@ -77,6 +77,7 @@ def test_odd_drawings_speak_for_a_character(chart, tmp_path):
     expect(undo).to_have_attribute("title", what_was_done)
     page.goto("/")
     page.get_by_text("The Salt Ferry").click()
+    page.get_by_role("link", name="Cast and charts").click()
     page.get_by_role("link", name=f"Odd {tmp_path.name}").click()
     page.get_by_role("button", name="Take it from Brede").click()
     page.get_by_role("button", name="Give it to Brede").wait_for()

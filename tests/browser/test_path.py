@@ -100,7 +100,7 @@ def takes_all_of_it_elsewhere(page, tmp_path, after):
     expect(page.get_by_text("is on your shelf.")).to_be_visible(timeout=60_000)
     page.get_by_role("link", name="To the shelf").click()
     page.get_by_text("Skerry").click()
-    page.locator("a.strip").click()
+    page.locator(".shot-name").click()
     desk_ready(page)
     there = stave_of(page)
     assert [one["drawing"] for one in there["exposures"]] == [one["drawing"] for one in after["exposures"]]
@@ -317,5 +317,6 @@ def test_night_and_day(demo):
     expect(demo.locator("html")).to_have_attribute("data-bs-theme", "dark")
     demo.reload()
     expect(demo.locator("html")).to_have_attribute("data-bs-theme", "dark")
-    demo.get_by_role("button", name="Daylight").click()
+    with demo.expect_response("**/preferences/theme/"):
+        demo.get_by_role("button", name="Daylight").click()
     expect(demo.locator("html")).to_have_attribute("data-bs-theme", "light")

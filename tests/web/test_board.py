@@ -121,6 +121,9 @@ def test_a_shot_goes_through_its_states_as_it_is_worked_on(ferry, board):
     assert ferry.client(ferry.owner).get(f"/productions/{ferry.scene.production_id}/board/look").status_code == 204
     ferry.edit(ferry.owner, "pin", frame=10, frames=3, drawing="purse")
     assert state(ferry) == "being looked at", "what is changed is looked at again"
+    ferry.edit(ferry.owner, "pin", frame=20, frames=3, drawing="purse")
+    again = ferry.client(ferry.owner).get(f"/productions/{ferry.scene.production_id}/board/look")
+    assert again.status_code == 200, "what was changed since the board was drawn, too"
     add_text(ferry.owner, script_of(ferry.scene), None, "Marit: And one line more")
     assert state(ferry) == "to read"
 
@@ -250,24 +253,25 @@ def test_a_view_is_kept_under_a_name_for_oneself(ferry):
 
 TABLE = """number;name;sequence;rate;first frame;who;due;priority
 0010;Fog;The pier;24;1001;editor;2026-12-24;high
-0020;=Goat;The pier;25;1;;;
+0020;=1+1|Goat;The pier;25;1;;;
 ;"Bill; overdue";;23.976;86400;owner;;low
+-1;'tis;;24;1;;;
 """
 
 
 def test_a_table_comes_in_and_goes_out_again_the_same(ferry, sheet, editor):
-    assert sheet(TABLE).json()["said"] == "2 made, 1 found again."
+    assert sheet(TABLE).json()["said"] == "3 made, 1 found again."
     found = {row["name"]: row for row in rows(ferry)}
     assert (found["Fog"]["who"], found["Fog"]["priority"], found["Fog"]["due"]) == ("editor", 1, "2026-12-24")
-    assert Scene.objects.get(name="=Goat").rate == "25"
+    assert Scene.objects.get(name="=1+1|Goat").rate == "25"
     address = f"/productions/{ferry.scene.production_id}/board/table.csv"
     out = ferry.client(ferry.viewer).get(address).content.decode()
-    assert "'=Goat" in out, "no program works it out"
-    assert sheet(out).json()["said"] == "0 made, 3 found again."
+    assert {"'=1+1|Goat", "'-1", "''tis"} <= set(out.replace("\r\n", ",").split(",")), "no program works it out"
+    assert sheet(out).json()["said"] == "0 made, 4 found again."
     assert ferry.client(ferry.viewer).get(address).content.decode() == out
     table = list(csv.DictReader(io.StringIO(out)))
-    assert [row["name"] for row in table] == ["Fog", "'=Goat", "Bill; overdue"]
-    assert [row["state"] for row in table][1:] == ["no sound", "no sound"]
+    assert [row["name"] for row in table] == ["Fog", "'=1+1|Goat", "Bill; overdue", "''tis"]
+    assert [row["state"] for row in table][1:] == ["no sound"] * 3
 
 
 def test_broken_rows_are_told_and_the_good_ones_come_in_or_none_as_asked(ferry, sheet):

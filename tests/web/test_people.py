@@ -1,10 +1,12 @@
 """Who is in a production: invited by a link, changed by its owner, gone at once when taken out; a person's own page."""
 
+import re
 import threading
 from datetime import timedelta
 
 import pytest
 from django.contrib.auth.models import User
+from django.contrib.sessions.models import Session
 from django.core import mail
 from django.db import connection
 from django.test import Client
@@ -249,6 +251,9 @@ def test_a_new_password_signs_out_everywhere_else(signed_in):
     assert here.post("/me/", asked).status_code == 302
     assert here.get("/").status_code == 200
     assert there.get("/").status_code == 302
+    assert Visit.objects.count() == 1
+    Session.objects.update(expire_date=timezone.now() + timedelta(minutes=1))
+    assert "here</span>" in here.get("/me/").content.decode()
     assert Client().post("/sign-in/", {"username": "owner", "password": new}).status_code == 302
 
 
@@ -266,8 +271,11 @@ def test_name_theme_and_keys_are_kept_with_the_person(ferry, signed_in):
     assert here.post("/me/", {"do": "name", "name": " "}).status_code == 422
     assert here.post("/preferences/theme/", "dark", content_type="text/plain").status_code == 200
     assert here.post("/preferences/theme/", "pink", content_type="text/plain").status_code == 422
-    for client in (here, signed_in("another")):
-        assert 'data-chosen="dark"' in client.get("/").content.decode()
+    assert 'data-chosen="dark"' in signed_in("another").get("/").content.decode()
+    since = [
+        re.search('data-since="(.+?)"', client.get("/").content.decode())[1] for client in (here, here, signed_in("x"))
+    ]
+    assert since[0] == since[1] != since[2], "a browser takes the theme once with each time somebody signs in"
     Preferences.objects.filter(person=ferry.owner).update(keys={"desk": {"S": "Z"}})
     assert "Give all keys back" in here.get("/me/").content.decode()
     here.post("/me/", {"do": "keys"})

@@ -95,7 +95,6 @@ def keep_theme(request: HttpRequest) -> HttpResponse:
         preferences.keep_theme(request.user, theme)
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused)}, status=422)
-    request.session["theme"] = theme
     return JsonResponse({})
 
 

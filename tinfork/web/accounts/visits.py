@@ -5,8 +5,10 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.contrib.auth.signals import user_logged_in
 from django.contrib.sessions.models import Session
+from django.db.models import QuerySet
 from django.dispatch import receiver
 from django.http import HttpRequest
+from django.utils import timezone
 
 from .models import Visit
 from .preferences import theme_of
@@ -17,11 +19,21 @@ _MOST_CHARACTERS = 300
 @receiver(user_logged_in)
 def _begin(request: HttpRequest, user: User, **_: Any) -> None:
     """Note where somebody signs in, and give the page the theme they chose last."""
+    request.session["theme"], request.session["since"] = theme_of(user), str(timezone.now().timestamp())
+    note(request, user)
+
+
+def note(request: HttpRequest, user: User) -> None:
+    """Note that a person is signed in where a request comes from; again when their session has another key."""
     session = request.session
-    session["theme"] = theme_of(user)
     session.save()
     browser = request.headers.get("User-Agent", "")[:_MOST_CHARACTERS]
     Visit.objects.update_or_create(session_id=session.session_key, defaults={"person": user, "browser": browser})
+
+
+def visits_of(person: User) -> QuerySet[Visit]:
+    """Return where a person is signed in now, the last first."""
+    return Visit.objects.filter(person=person, session__expire_date__gt=timezone.now())
 
 
 def end(person: User, visit: int) -> None:

@@ -103,6 +103,7 @@ def look_for_checks(production: Production) -> list[int]:
     """Look which tracks have open checks, where that is not known, for about a second; the scenes that were looked at.
     Those that are not read, or not to the end, are not looked at."""
     begun, done = time.monotonic(), []
+    known_facts(list(production.scenes.all()))
     for facts in _to_look_at(production.scenes.all()):
         staves = Stave.objects.filter(scene=facts.scene_id).only("where", "version", "scene", "about", "pins")
         facts.wrong = sum(looks_wrong(stave, look=True) or stave.has_unwritten for stave in staves if stave.has_mouths)

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from django.contrib.auth.models import User
 from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
 
+from tinfork.web.accounts.names import name_of
 from tinfork.web.faces.portraits import portraits
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, may
@@ -66,11 +66,6 @@ class Row:
             "speakers": self.facts.speakers[:_MOST_FACES],
             "clips": self.clips,
         }
-
-
-def name_of(person: User) -> str:
-    """Return what others call a person."""
-    return person.get_full_name() or person.get_username()
 
 
 def board_document(person: Person, production: Production, archived: bool = False) -> dict[str, Any]:
@@ -139,14 +134,14 @@ def _progress(found: list[Row]) -> list[Progress]:
     """How far the film is, and where it has sequences each of them; what is in none comes last."""
     names = sorted({row.sequence for row in found}, key=lambda name: (not name, _first(found, name)))
     if names in ([], [""]):
-        return [progress("The film", _told(found))]
-    parts = [progress(name or "In no sequence", _told(r for r in found if r.sequence == name)) for name in names]
-    return [progress("The film", _told(found)), *parts]
+        return [progress("The film", _states_of(found))]
+    parts = [progress(name or "In no sequence", _states_of(r for r in found if r.sequence == name)) for name in names]
+    return [progress("The film", _states_of(found)), *parts]
 
 
 def _first(found: list[Row], name: str) -> int:
     return next(place for place, row in enumerate(found) if row.sequence == name)
 
 
-def _told(found: Iterable[Row]) -> list[tuple[State, bool, float]]:
+def _states_of(found: Iterable[Row]) -> list[tuple[State, bool, float]]:
     return [(row.state, row.late, row.seconds) for row in found]

@@ -12,6 +12,7 @@ from django.http import HttpRequest
 
 from tinfork.core.errors import SoundError, TinForkError
 from tinfork.core.limits import MAX_NAME_CHARACTERS
+from tinfork.web.accounts.names import name_of
 from tinfork.web.productions.actions import checked_name, create_scene, hold
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import EDITORS, Person, check
@@ -21,7 +22,7 @@ from tinfork.web.sound.actions import bring_in as bring_sound
 from tinfork.web.sound.arranging import arrangement_of, place_sound
 from tinfork.web.sound.uploads import text_of
 
-from .rows import name_of, rows
+from .rows import rows
 
 COLUMNS = ("number", "name", "sequence", "rate", "first frame", "who", "due", "priority")
 """What a table says of a shot; those that a table has not stay as they are."""
@@ -44,13 +45,19 @@ def written(production: Production) -> str:
         due = shot.due.isoformat() if shot.due else ""
         own = [shot.number, scene.name, row.sequence, scene.rate, scene.start_frame, row.who, due]
         cells = [*own, Shot.Priority(shot.priority).label, row.facts.frames, row.state.value]
-        table.writerow([_unspelled(str(cell)) for cell in cells])
+        table.writerow([_as_text(str(cell)) for cell in cells])
     return out.getvalue()
 
 
-def _unspelled(cell: str) -> str:
-    """A cell that no program takes for something to be worked out."""
-    return f"'{cell}" if cell[:1] in ("=", "+", "-", "@", "\t") and not cell[1:2].isdigit() else cell
+def _as_text(cell: str) -> str:
+    """A cell that no program takes for something to be worked out: with "'" before it, as spreadsheets write text."""
+    return f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "'")) else cell
+
+
+def _from_text(cell: str) -> str:
+    """What _as_text was given; any other cell as it is."""
+    bare = cell.removeprefix("'")
+    return bare if _as_text(bare) == cell else cell
 
 
 def text_in(request: HttpRequest) -> str:
@@ -77,12 +84,12 @@ def bring_in(person: Person, production: Production, text: str, good_alone: bool
                 continue
             made, changed = made + fresh, changed + (not fresh)
         if broken and not good_alone:
-            raise TinForkError(f"Nothing was brought in. {_told(broken)}")
+            raise TinForkError(f"Nothing was brought in. {_list_broken(broken)}")
     done = f"{made} made, {changed} found again."
-    return f"{done} {_told(broken)}" if broken else done
+    return f"{done} {_list_broken(broken)}" if broken else done
 
 
-def _told(broken: Sequence[str]) -> str:
+def _list_broken(broken: Sequence[str]) -> str:
     more = f" And {len(broken) - _MOST_TOLD} more." if len(broken) > _MOST_TOLD else ""
     return f"{len(broken)} could not be read: {' '.join(broken[:_MOST_TOLD])}{more}"
 
@@ -133,8 +140,8 @@ class _Known:
 
 def _put(person: Person, known: _Known, row: dict[str, str]) -> bool:
     """Make or change the shot of a row; whether it was made."""
-    cells = {name: value.strip() for name, value in row.items() if value is not None}
-    name = checked_name(cells.get("name", "").removeprefix("'"), "scene")
+    cells = {name: _from_text(value.strip()) for name, value in row.items() if value is not None}
+    name = checked_name(cells.get("name", ""), "scene")
     scene = known.scenes.get(name)
     values = {field: read(known, cells[column]) for column, (field, read) in _READ.items() if column in cells}
     fresh = scene is None
@@ -195,5 +202,5 @@ def shots_of_sounds(
         except TinForkError as refused:
             broken.append(f"{name}: {refused}")
     if broken and not made:
-        raise TinForkError(_told(broken))
-    return f"{made} made." + (f" {_told(broken)}" if broken else "")
+        raise TinForkError(_list_broken(broken))
+    return f"{made} made." + (f" {_list_broken(broken)}" if broken else "")

@@ -63,6 +63,21 @@ function again({ elt, target, requestConfig: { verb, path, triggeringEvent } }: 
   if (elt.isConnected) libraries().htmx.ajax(verb, path, { source: elt, target, event: triggeringEvent }).catch(() => {});
 }
 
+// What somebody switches to is kept with them once they stay with it, or leave the page; it is in this browser anyhow.
+let keeping: ReturnType<typeof setTimeout> | undefined;
+const SETTLED_MS = 300;
+
+function keepTheme(): void {
+  keeping = undefined;
+  const { keep, bsTheme } = document.documentElement.dataset;
+  if (keep) ask(keep, { body: bsTheme, keepalive: true }).catch(() => {});
+}
+addEventListener("pagehide", () => {
+  if (keeping === undefined) return;
+  clearTimeout(keeping);
+  keepTheme();
+});
+
 component("bar", () => ({
   theme: document.documentElement.dataset.bsTheme,
   get themeLabel() {
@@ -72,8 +87,8 @@ component("bar", () => ({
     this.theme = this.theme === "dark" ? "light" : "dark";
     document.documentElement.dataset.bsTheme = this.theme;
     localStorage.setItem("theme", this.theme);
-    const { keep } = document.documentElement.dataset;
-    if (keep) ask(keep, { body: this.theme }).catch(() => {}); // It is on this page and in this browser anyhow.
+    clearTimeout(keeping);
+    keeping = setTimeout(keepTheme, SETTLED_MS);
     document.dispatchEvent(new CustomEvent("theme-switched"));
   },
 }));

@@ -1,5 +1,10 @@
-// Before anything is painted: the theme this person chose last, here or wherever they were signed in.
+// Before anything is painted: the theme chosen last in this browser; once somebody has signed in, what they chose last.
 {
   const page = document.documentElement;
-  page.dataset.bsTheme = (page.dataset.chosen || localStorage.getItem("theme")) === "dark" ? "dark" : "light";
+  const { chosen, since } = page.dataset;
+  if (since && localStorage.getItem("theme-since") !== since) {
+    localStorage.setItem("theme-since", since);
+    if (chosen) localStorage.setItem("theme", chosen);
+  }
+  page.dataset.bsTheme = localStorage.getItem("theme") === "dark" ? "dark" : "light";
 }

@@ -13,6 +13,7 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from tinfork.core.errors import TinForkError
+from tinfork.web.accounts.names import name_of
 from tinfork.web.productions.actions import checked_name, hold
 from tinfork.web.productions.models import Membership, Production
 from tinfork.web.productions.permissions import Person, check, number_of
@@ -61,7 +62,7 @@ def checked_address(text: str) -> str:
 
 def send(invitation: Invitation, address: str, link: str) -> None:
     """Send an invitation's link by mail. TinForkError where that fails; the invitation stays."""
-    by = invitation.by.get_full_name() or invitation.by.get_username() if invitation.by else "Somebody"
+    by = name_of(invitation.by) if invitation.by else "Somebody"
     subject = f"{by} invites you to {invitation.production} in Tin Fork"
     text = (
         f"{by} invites you to {invitation.production} as {invitation.role}.\n\n{link}\n\nThe link lets one person in."

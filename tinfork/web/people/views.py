@@ -119,7 +119,7 @@ def me(request: HttpRequest) -> HttpResponse:
     context: dict[str, Any] = {
         "person": person,
         "form": form,
-        "visits": person.visits.all(),
+        "visits": visits.visits_of(person),
         "here": request.session.session_key,
         "keys": {view: keys for view in preferences.VIEWS if (keys := preferences.own_keys(person, view))},
         "memberships": person.membership_set.filter(production__removed=None).select_related("production"),
@@ -164,6 +164,7 @@ def _password(request: HttpRequest, person: User, form: PasswordChangeForm) -> b
         return False
     form.save()
     update_session_auth_hash(request, person)
+    visits.note(request, person)
     visits.end_others(person, request)
     return True
 

@@ -2,13 +2,13 @@
 
 from typing import Annotated
 
-from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 from msgspec import Meta, Struct
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.limits import MAX_SCENE_FRAMES
+from tinfork.web.accounts.names import name_of
 from tinfork.web.cleaning import clean
 from tinfork.web.edits.actions import lock_scene
 from tinfork.web.edits.requests import Integer
@@ -39,12 +39,6 @@ class Note(Struct, frozen=True, forbid_unknown_fields=True):
     line: Annotated[list[tuple[Share, Share]], Meta(max_length=MOST_POINTS)] = []
     version: Integer = 0
     on: Integer = 0
-
-
-def name_of(person: Person) -> str:
-    """Return what others call a person."""
-    full = person.get_full_name() if isinstance(person, User) else ""
-    return full or person.get_username()
 
 
 @transaction.atomic

@@ -10,6 +10,7 @@ from django.db.models import Prefetch
 from tinfork.core.mouths.face import VIEW
 from tinfork.core.plain import plain
 from tinfork.core.shot.shot import Role
+from tinfork.web.accounts.names import name_of
 from tinfork.web.handover.keeping import Versions, kept_in, versions_now
 from tinfork.web.handover.models import Handover, Version
 from tinfork.web.handover.roles import role_of, staves_of
@@ -19,7 +20,6 @@ from tinfork.web.productions.permissions import Person, may
 from tinfork.web.staves.mouths import face_document
 from tinfork.web.staves.planning import planned
 
-from .actions import name_of
 from .models import Comment, Verdict
 
 MOST_TOLD = 200

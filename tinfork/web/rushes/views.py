@@ -12,12 +12,16 @@ from tinfork.web.desk.document import scene_document
 from tinfork.web.edits.requests import Integer, parsed
 from tinfork.web.handover.models import Version
 from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import find_scene
+from tinfork.web.productions.permissions import Person, find_scene
 from tinfork.web.reading.by_hand import staves_to_show
 from tinfork.web.sound.arranging import arrangement_of
 
 from . import actions
 from .reviewing import changed_since, review_document, watched
+
+
+class Nothing(Struct, frozen=True, forbid_unknown_fields=True):
+    """Nothing more than that it is asked for."""
 
 
 class Said(Struct, frozen=True, forbid_unknown_fields=True):
@@ -58,63 +62,27 @@ def review(request: HttpRequest, pk: int) -> JsonResponse:
     return JsonResponse(review_document(request.user, find_scene(request.user, pk)))
 
 
-def _answer(request: HttpRequest, scene: Scene, do: Callable[[], Any]) -> JsonResponse:
-    """Do something, and answer with the review as it is then."""
-    try:
-        do()
-    except TinForkError as refused:
-        return JsonResponse({"problem": str(refused)}, status=422)
-    return JsonResponse(review_document(request.user, scene))
+def _said(need: str, kind: Any, do: Callable[[Person, Scene, Any], object]) -> Callable[..., HttpResponse]:
+    """Return the view that takes what somebody says of a shot, a JSON object of a kind, and answers with the review as
+    it is then."""
+
+    @require_POST
+    def view(request: HttpRequest, pk: int) -> JsonResponse:
+        scene = find_scene(request.user, pk, need)
+        try:
+            do(request.user, scene, parsed(request, kind))
+        except TinForkError as refused:
+            return JsonResponse({"problem": str(refused)}, status=422)
+        return JsonResponse(review_document(request.user, scene))
+
+    return view
 
 
-@require_POST
-def show(request: HttpRequest, pk: int) -> JsonResponse:
-    """Keep the shot as it is now as a version to be looked at."""
-    scene = find_scene(request.user, pk, "edit")
-    return _answer(request, scene, lambda: actions.show_for_review(request.user, scene))
-
-
-@require_POST
-def judge(request: HttpRequest, pk: int) -> JsonResponse:
-    """Say of the newest version that it is approved or wants changes."""
-    scene = find_scene(request.user, pk, "approve")
-
-    def do() -> None:
-        asked: Said = parsed(request, Said)
-        actions.judge(request.user, scene, asked.version, asked.kind)
-
-    return _answer(request, scene, do)
-
-
-@require_POST
-def note(request: HttpRequest, pk: int) -> JsonResponse:
-    """Keep a note, or an answer to one."""
-    scene = find_scene(request.user, pk, "comment")
-    return _answer(request, scene, lambda: actions.write(request.user, scene, parsed(request, actions.Note)))
-
-
-@require_POST
-def done(request: HttpRequest, pk: int) -> JsonResponse:
-    """Say of a note whether it is done."""
-    scene = find_scene(request.user, pk, "comment")
-
-    def do() -> None:
-        asked: Done = parsed(request, Done)
-        actions.set_done(request.user, scene, asked.note, asked.done)
-
-    return _answer(request, scene, do)
-
-
-@require_POST
-def take_away(request: HttpRequest, pk: int) -> JsonResponse:
-    """Take away a note of one's own."""
-    scene = find_scene(request.user, pk, "comment")
-
-    def do() -> None:
-        asked: Gone = parsed(request, Gone)
-        actions.take_away(request.user, scene, asked.note)
-
-    return _answer(request, scene, do)
+show = _said("edit", Nothing, lambda person, scene, _: actions.show_for_review(person, scene))
+judge = _said("approve", Said, lambda person, scene, asked: actions.judge(person, scene, asked.version, asked.kind))
+note = _said("comment", actions.Note, actions.write)
+done = _said("comment", Done, lambda person, scene, asked: actions.set_done(person, scene, asked.note, asked.done))
+take_away = _said("comment", Gone, lambda person, scene, asked: actions.take_away(person, scene, asked.note))
 
 
 def version(request: HttpRequest, pk: int, number: int) -> JsonResponse:
