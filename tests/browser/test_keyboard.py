@@ -171,13 +171,13 @@ def _a_key_of_ones_own(page):
     expect(page.locator("#keys [role=status]")).to_contain_text("choose another key")
     presses(page, "Enter")
     with page.expect_response("**/preferences/keys/desk/"):
-        presses(page, "v")
+        presses(page, "#")
     presses(page, "Escape", "u")
     expect(skin).to_have_attribute("aria-pressed", "false")
-    presses(page, "v")
+    presses(page, "#")
     expect(skin).to_have_attribute("aria-pressed", "true")
-    assert skin.get_attribute("title").endswith("(V)")
-    presses(page, "v", "?")
+    assert skin.get_attribute("title").endswith("(#)")
+    presses(page, "#", "?")
     with page.expect_response("**/preferences/keys/desk/"):
         page.get_by_role("button", name="All keys as usual").press("Enter")
     presses(page, "Escape")
