@@ -110,7 +110,7 @@ def line_of(number, start, end, **more):
     return Line(id=number, text="boat", start=start, end=end, words=(replace(word, **more),))
 
 
-@pytest.mark.parametrize(("over", "count"), [(0.1, 0), (0.12, 1)])
+@pytest.mark.parametrize(("over", "count"), [(0.1, 0), (0.105, 1)])
 def test_two_lines_at_once_for_more_than_a_tenth_are_told(over, count):
     lines = (line_of(1, 0.5, 1.0), line_of(2, 1.0 - over, 1.5))
     assert kinds(looked(lines=lines)).count(Kind.SPEAKERS) == count

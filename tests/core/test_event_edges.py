@@ -1,5 +1,6 @@
 """Each limit and each price of what a viewer misses, on either side of where it turns."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -108,6 +109,15 @@ def test_a_vowel_of_one_frame_need_not_part_the_lips():
 def test_there_is_a_beat_between_two_vowels_unless_a_pause_is_longer_than_a_tenth(pause, count):
     _, shape = found(f"'ɑ:200 t:100 _:{pause} 'i:200")
     assert len(list(beats_of(shape.targets))) == count
+
+
+def test_a_pause_of_just_a_tenth_parts_no_beat_and_a_closure_just_a_tenth_away_is_not_beside():
+    vowels = aim(nucleus=True, start=-1.0, end=0.0), aim(nucleus=True, sound=2, start=0.3, end=0.5)
+    between = aim(sound=1, start=own._PAUSE_SECONDS, end=0.3)
+    assert len(list(beats_of([vowels[0], between, vowels[1]]))) == 1
+    lips = aim(shape="press", start=own._BESIDE_SECONDS, end=0.3)
+    assert not own._lips_close([lips], 0.0)
+    assert own._lips_close([replace(lips, start=0.099)], 0.0)
 
 
 def test_there_is_no_beat_where_nothing_is_said_between_two_vowels():
