@@ -17,6 +17,7 @@ from tinfork.web.edits.models import Edit
 from tinfork.web.people import inviting
 from tinfork.web.people.models import Invitation
 from tinfork.web.productions.models import Membership, Production
+from tinfork.web.shots.models import Shot
 
 PASSWORD = "fog over the pier 9"
 
@@ -54,7 +55,9 @@ def member(ferry, name="viewer"):
 def test_a_link_lets_one_person_in_who_has_an_account(ferry, page, link):
     assert page("invite", name="Hilde", role="reviewer").status_code == 302
     shown = ferry.client(ferry.owner).get(f"/productions/{ferry.scene.production_id}/people/").content.decode()
-    address = Invitation.objects.get().get_absolute_url()
+    invitation = Invitation.objects.get()
+    assert round((invitation.until - invitation.made).total_seconds() / 86_400, 3) == 14
+    address = invitation.get_absolute_url()
     assert f"http://testserver{address}" in shown
     assert (
         address
@@ -288,7 +291,9 @@ def test_an_account_ends_and_what_was_made_with_it_stays(ferry, signed_in, edito
     close = {"do": "close", "password": PASSWORD}
     refused = here.post("/me/", close)
     assert "You own “The Salt Ferry”" in refused.content.decode()
+    address = inviting.invite(ferry.owner, ferry.scene.production, "Hilde", "animator").get_absolute_url()
     here.post(f"/productions/{ferry.scene.production_id}/people/", {"do": "hand-over", "who": member(ferry, "editor")})
+    Shot.objects.create(scene=ferry.scene, who=ferry.owner)
     assert here.post("/me/", close | {"password": "no"}).status_code == 422
     assert here.post("/me/", close).headers["Location"] == "/sign-in/"
     assert here.get("/").status_code == 302
@@ -296,4 +301,6 @@ def test_an_account_ends_and_what_was_made_with_it_stays(ferry, signed_in, edito
     left = User.objects.get(pk=ferry.owner.pk)
     assert (left.get_full_name(), left.is_active, left.productions.count()) == ("Somebody who left", False, 0)
     assert Edit.objects.filter(person=left).exists()
+    assert Shot.objects.get().who is None, "nobody waits for what they were to do"
+    assert Client().get(address).status_code == 410, "and nobody comes in by their links"
     assert Production.objects.filter(pk=ferry.scene.production_id).exists()

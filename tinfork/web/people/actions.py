@@ -51,7 +51,7 @@ def remove_person(person: Person, production: Production, membership: int) -> No
     """Take somebody out of a production. What they made stays."""
     check(person, production, "own")
     hold(production)
-    _take_out(_member(production, membership))
+    take_out(_member(production, membership))
 
 
 @transaction.atomic
@@ -62,10 +62,10 @@ def leave(person: Person, production: Production) -> None:
     found = production.membership_set.get(person=number_of(person))
     if found.role == Membership.Role.OWNER:
         raise TinForkError("You own this production. Hand it over to somebody first, or delete it on the shelf.")
-    _take_out(found)
+    take_out(found)
 
 
-def _take_out(membership: Membership) -> None:
+def take_out(membership: Membership) -> None:
     """End what somebody may do in a production, what others may by their invitations, and what is theirs to do."""
     Invitation.objects.filter(production=membership.production_id, by=membership.person_id).update(withdrawn=True)
     Shot.objects.filter(scene__production=membership.production_id, who=membership.person_id).update(who=None)
