@@ -51,6 +51,8 @@ INSTALLED_APPS = [
     "tinfork.web.accounts",
     "tinfork.web.productions",
     "tinfork.web.people",
+    "tinfork.web.notices",
+    "tinfork.web.stream",
     "tinfork.web.shots",
     "tinfork.web.board",
     "tinfork.web.edits",

@@ -10,6 +10,8 @@ from django.dispatch import receiver
 from django.http import HttpRequest
 from django.utils import timezone
 
+from tinfork.web.announcing import announce
+
 from .models import Visit
 from .preferences import theme_of
 
@@ -39,9 +41,11 @@ def visits_of(person: User) -> QuerySet[Visit]:
 def end(person: User, visit: int) -> None:
     """Sign a person out where one of their visits is."""
     Session.objects.filter(visit__person=person, visit=visit).delete()
+    announce("visits", person=person.pk)
 
 
 def end_others(person: User, request: HttpRequest | None = None) -> None:
     """Sign a person out everywhere, but for where a request comes from."""
     own = request.session.session_key if request else None
     Session.objects.filter(visit__person=person).exclude(pk=own or "").delete()
+    announce("visits", person=person.pk)

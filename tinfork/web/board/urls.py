@@ -7,6 +7,7 @@ urlpatterns = [
     path("productions/<int:pk>/board/undo", views.undo, name="board-undo"),
     path("productions/<int:pk>/board/read", views.read, name="board-read"),
     path("productions/<int:pk>/board/look", views.look, name="board-look"),
+    path("productions/<int:pk>/board/now", views.now, name="board-now"),
     path("productions/<int:pk>/board/views", views.views, name="board-views"),
     path("productions/<int:pk>/board/table.csv", views.table, name="board-table"),
     path("productions/<int:pk>/board/sounds", views.sounds, name="board-sounds"),

@@ -108,6 +108,11 @@ def look(request: HttpRequest, pk: int) -> HttpResponse:
     return _board(request, production)
 
 
+def now(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the board as it is now."""
+    return _board(request, _production(request, pk, "see"), "archived" in request.GET)
+
+
 @require_POST
 def views(request: HttpRequest, pk: int) -> HttpResponse:
     """Keep what the person filters by (a query) under a name, or forget the view of a number."""

@@ -1,8 +1,12 @@
-// The bar at the top: daylight or night. Beneath it, on every page: what is said when a request of the page fails.
+// The bar at the top: daylight or night, who else is here, and what concerns whoever is signed in. Beneath it, on every page: what is said when a request of the page fails.
 import { keepFocus } from "./lib/focus.ts";
 import { $, component, libraries } from "./lib/page.ts";
 import { sayIn } from "./lib/saying.ts";
+import { Stream } from "./lib/stream.ts";
 import { aWhile, ask, pageHeaders, troubleOf } from "./lib/store/requests.ts";
+import { onTold, settled } from "./lib/told.ts";
+
+const VIEWS: Record<string, string> = { sound: "Sound", script: "Script", desk: "Reading", acting: "Acting", sheet: "Sheet", prompter: "Prompter", rushes: "Rushes", handover: "Hand-over" };
 
 // What htmx tells of a request.
 interface Asked {
@@ -77,6 +81,45 @@ addEventListener("pagehide", () => {
   clearTimeout(keeping);
   keepTheme();
 });
+
+// Who is here
+
+const { stream } = document.body.dataset;
+if (stream) new Stream(stream, () => say("You may not see this any more, or are signed out. What is typed here is still on the page, but cannot be kept: copy what you need of it."));
+
+onTold(["present"], ({ who = [] }) => {
+  const here = document.getElementById("present");
+  if (!here) return;
+  const others = who.filter(({ scene, person }) => String(scene) === here.dataset.scene && String(person) !== here.dataset.person);
+  here.hidden = !others.length;
+  here.textContent = `with ${others.map(({ name }) => name).join(", ")}`;
+  here.title = others.map(({ name, view, doing }) => `${name}: ${[VIEWS[view], doing].filter(Boolean).join(", ")}`).join("\n");
+});
+
+// What concerns somebody: how much of it is new, as a number on the button; the list is asked for as it is opened.
+const NOTICES_MS = 200;
+const button = document.getElementById("notices") as HTMLDetailsElement | null;
+const list = document.getElementById("notices-list");
+
+const loadNotices = (): Promise<void> => libraries().htmx.ajax("get", button?.dataset.url ?? "", { source: list, target: list });
+
+function countNotices(): void {
+  const unseen = Number(list?.querySelector<HTMLElement>("[data-unseen]")?.dataset.unseen ?? 0);
+  const told = document.getElementById("notices-count");
+  if (told) told.textContent = unseen ? String(unseen) : "";
+}
+if (button) {
+  onTold(["notice"], settled(NOTICES_MS, loadNotices));
+  document.addEventListener("htmx:afterSwap", countNotices);
+  document.addEventListener("click", ({ target }) => {
+    if (!button.contains(target as Node)) button.open = false;
+  });
+  button.addEventListener("keydown", ({ key }) => {
+    if (key !== "Escape") return;
+    button.open = false;
+    button.querySelector("summary")?.focus();
+  });
+}
 
 component("bar", () => ({
   theme: document.documentElement.dataset.bsTheme,

@@ -15,6 +15,7 @@ from django.db import transaction
 from tinfork.core.errors import TinForkError
 from tinfork.core.plain import plain
 from tinfork.web import fence
+from tinfork.web.announcing import announce
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check
 
@@ -102,12 +103,27 @@ def _since(document: Document, version: int) -> str:
     return f" ({'; '.join(list(done)[-_MOST_TOLD:])})" if done else ""
 
 
-def _saved(document: D, names: Iterable[str]) -> D:
-    """Keep a document of which some parts have changed under a new version."""
+def _saved(person: Person, document: D, names: Iterable[str], verb: str) -> D:
+    """Keep a document of which some parts have changed under a new version, and tell open pages who did what."""
     document.version += 1
     fields = {document.stored_in(name) for name in names}
     document.save(update_fields=[*fields, *document.DERIVED, "version"])
+    tell_changed(document, person, verb)
     return document
+
+
+def tell_changed(document: Document, person: Person | None = None, verb: str = "") -> None:
+    """Tell open pages that a document has another version; and who did what, where somebody did it."""
+    scene = document.scene
+    announce(
+        "edit",
+        production=scene.production_id,
+        scene=scene.pk,
+        area=document.area,
+        version=document.version,
+        by=(person.pk if person else None) or 0,
+        verb=verb,
+    )
 
 
 @contextmanager
@@ -151,7 +167,7 @@ def change(
             own.changes[name] = [*own.changes.get(name, []), *ops]
         own.spots, own.last_at = [*(own.spots or []), *touched], document.version
         own.save(update_fields=["changes", "spots", "last_at"])
-        return _saved(document, changes)
+        return _saved(person, document, changes, verb)
     edit = Edit.objects.create(
         scene=document.scene,
         area=document.area,
@@ -168,7 +184,7 @@ def change(
     _begun(edit.step)
     if edit.pk % _OFTEN == 0:
         forget(edit.scene, MOST_STEPS)
-    return _saved(document, changes)
+    return _saved(person, document, changes, verb)
 
 
 def _step() -> dict[str, int]:
@@ -226,7 +242,7 @@ def _go(person: Person, document: Document, edit: Edit, back: bool) -> dict[str,
             _set(touched, replayed(before, part, back), before)
             part.derived = _derived_before(touched)
             part.last_at = touched.version
-            _saved(touched, part.changes)
+            _saved(person, touched, part.changes, f"{'undo' if back else 'redo'}: {edit.verb}")
             others |= touched.area != document.area
         part.undone = back
         part.save(update_fields=["undone", "derived", "last_at"])

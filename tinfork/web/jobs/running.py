@@ -10,12 +10,14 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from django.db import InterfaceError, OperationalError, models, transaction
+from django.urls import reverse
 from django.utils import timezone
 from procrastinate import RetryStrategy
 
 from tinfork.core.errors import TinForkError
 from tinfork.web import fence
 from tinfork.web.files import store
+from tinfork.web.notices.noticing import notify
 
 from .models import Job
 from .queues import order
@@ -125,7 +127,19 @@ def ended(job: Job, state: str, message: str) -> bool:
     )
     if told:
         order(job.person_id, job.queue)
+        _tell(job, state, message)
     return bool(told)
+
+
+def _tell(job: Job, state: str, message: str) -> None:
+    """Let who asked for it know how a job of a scene ended: what failed always, what was done where nobody sat and
+    waited for it."""
+    scene = job.scene
+    if scene is None or (state == Job.State.DONE and job.queue == Job.Queue.WAITED_FOR):
+        return
+    how = "done" if state == Job.State.DONE else f"failed: {message}"
+    place = "desk" if job.kind == "read" else "handover"
+    notify([job.person_id], scene.production, f"{job.label}: {how}", reverse(place, args=[scene.pk]), scene)
 
 
 def _end(job: Job, state: str, message: str) -> None:

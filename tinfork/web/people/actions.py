@@ -3,6 +3,8 @@
 from django.db import transaction
 
 from tinfork.core.errors import TinForkError
+from tinfork.web.announcing import announce
+from tinfork.web.notices.noticing import forget
 from tinfork.web.productions.actions import hold
 from tinfork.web.productions.models import Membership, Production
 from tinfork.web.productions.permissions import Person, check, number_of
@@ -70,3 +72,5 @@ def take_out(membership: Membership) -> None:
     Invitation.objects.filter(production=membership.production_id, by=membership.person_id).update(withdrawn=True)
     Shot.objects.filter(scene__production=membership.production_id, who=membership.person_id).update(who=None)
     membership.delete()
+    forget(membership.person_id, membership.production)
+    announce("people", production=membership.production_id)

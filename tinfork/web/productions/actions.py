@@ -11,6 +11,7 @@ from tinfork.core.limits import MAX_NAME_CHARACTERS, MAX_START_FRAME
 from tinfork.core.mouths.face import FORMS
 from tinfork.core.speech.espeak import check_language
 from tinfork.core.timebase import format_rate, parse_rate
+from tinfork.web.announcing import announce
 from tinfork.web.cleaning import natural
 
 from .models import Character, Membership, Production, Scene
@@ -36,8 +37,10 @@ def free_name(person: Person, name: str) -> str:
 
 
 def hold(production: Production) -> None:
-    """Let nobody else change what belongs to a production, or what it is called, until the transaction ends."""
+    """Let nobody else change what belongs to a production, or what it is called, until the transaction ends; then its
+    open pages hear of it."""
     Production.everything.select_for_update(no_key=True).only("pk").get(pk=production.pk)
+    announce("board", production=production.pk)
 
 
 @transaction.atomic

@@ -17,10 +17,13 @@ _Role = Membership.Role
 EDITORS = (_Role.OWNER, _Role.ANIMATOR)
 """Who may change what is in a production."""
 
+REVIEWERS = (_Role.OWNER, _Role.REVIEWER)
+"""Who may say of a version that it is approved."""
+
 _MAY = {
     "see": (_Role.OWNER, _Role.ANIMATOR, _Role.REVIEWER),
     "comment": (_Role.OWNER, _Role.ANIMATOR, _Role.REVIEWER),
-    "approve": (_Role.OWNER, _Role.REVIEWER),
+    "approve": REVIEWERS,
     "edit": EDITORS,
     "own": (_Role.OWNER,),
 }

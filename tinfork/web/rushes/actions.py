@@ -1,22 +1,27 @@
 """Versions shown for review, what is said of them, and notes on frames. None of it is a step of undo: it is kept."""
 
+from collections.abc import Iterable
 from typing import Annotated
 
 from django.db import transaction
+from django.urls import reverse
 from django.utils import timezone
 from msgspec import Meta, Struct
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.limits import MAX_SCENE_FRAMES
 from tinfork.web.accounts.names import name_of
+from tinfork.web.announcing import announce
 from tinfork.web.cleaning import clean
 from tinfork.web.edits.actions import lock_scene
 from tinfork.web.edits.requests import Integer
 from tinfork.web.handover.keeping import keep, packed, versions_now
 from tinfork.web.handover.models import Version
 from tinfork.web.handover.roles import staves_of
-from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import Person, check, number_of
+from tinfork.web.notices.noticing import notify
+from tinfork.web.productions.models import Membership, Scene
+from tinfork.web.productions.permissions import REVIEWERS, Person, check, number_of
+from tinfork.web.shots.models import Shot
 
 from .models import Comment, Verdict
 
@@ -55,6 +60,8 @@ def show_for_review(person: Person, scene: Scene) -> Version:
         raise TinForkError(f"Nothing has changed since version {last.number}; that one is shown already.")
     number = last.number + 1 if last else 1
     kept = keep(scene)
+    judges = Membership.objects.filter(production=scene.production_id, role__in=REVIEWERS)
+    _tell(person, scene, judges.values_list("person", flat=True), f"shows version {number}")
     return Version.objects.create(
         scene=scene,
         number=number,
@@ -80,6 +87,8 @@ def judge(person: Person, scene: Scene, number: int, kind: str) -> Verdict:
     last = version.verdicts.first()
     if last and last.kind == kind:
         raise TinForkError(f"{last.name} has said so already.")
+    said = "approves" if kind == Verdict.Kind.APPROVED else "wants changes to"
+    _tell(person, scene, [version.person_id, _whose(scene)], f"{said} version {number}")
     return version.verdicts.create(person_id=number_of(person), name=name_of(person), kind=kind)
 
 
@@ -97,6 +106,9 @@ def write(person: Person, scene: Scene, note: Note) -> Comment:
     on = scene.comments.filter(pk=note.on, on=None).first() if note.on else None
     if note.on and on is None:
         raise TinForkError(_GONE)
+    asked = [on.person_id, *on.answers.values_list("person", flat=True)] if on else []
+    doing = f"{'answers' if on else 'notes'} on frame {(on.frame if on else note.frame) + scene.start_frame}: {text}"
+    _tell(person, scene, [_whose(scene), *_showed(scene), *asked], doing, on.frame if on else note.frame)
     return Comment.objects.create(
         scene=scene,
         version=scene.shown_versions.filter(number=note.version).first(),
@@ -110,6 +122,23 @@ def write(person: Person, scene: Scene, note: Note) -> Comment:
         y=note.place[1] if note.place else None,
         line=note.line,
     )
+
+
+def _whose(scene: Scene) -> int | None:
+    return Shot.objects.filter(scene=scene).values_list("who", flat=True).first()
+
+
+def _showed(scene: Scene) -> list[int | None]:
+    """Who showed the newest version."""
+    return list(scene.shown_versions.values_list("person", flat=True)[:1])
+
+
+def _tell(person: Person, scene: Scene, others: Iterable[int | None], doing: str, frame: int | None = None) -> None:
+    """Tell open pages that the review is another, and some people what somebody did."""
+    announce("review", production=scene.production_id, scene=scene.pk)
+    address = reverse("rushes", args=[scene.pk]) + ("" if frame is None else f"?frame={frame}")
+    own = [one for one in others if one != person.pk]
+    notify(own, scene.production, f"{name_of(person)} {doing}", address, scene)
 
 
 def _note(scene: Scene, number: int) -> Comment:
@@ -126,6 +155,7 @@ def set_done(person: Person, scene: Scene, number: int, done: bool) -> None:
     found = _note(scene, number)
     found.done, found.done_by_id = (timezone.now(), number_of(person)) if done else (None, None)
     found.save(update_fields=["done", "done_by"])
+    _tell(person, scene, [found.person_id] if done else [], f"has done: {found.text}", found.frame)
 
 
 @transaction.atomic
@@ -136,3 +166,4 @@ def take_away(person: Person, scene: Scene, number: int) -> None:
     if found.person_id != number_of(person):
         raise TinForkError("Who wrote a note takes it away.")
     found.delete()
+    _tell(person, scene, [], "")

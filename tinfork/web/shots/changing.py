@@ -10,7 +10,9 @@ from django.db.models import Max
 from django.utils import timezone
 
 from tinfork.core.errors import TinForkError
+from tinfork.web.accounts.names import name_of
 from tinfork.web.cleaning import natural
+from tinfork.web.notices.noticing import notify
 from tinfork.web.productions.actions import checked_name, hold
 from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import EDITORS, Person, check, number_of
@@ -111,7 +113,17 @@ def set_field(person: Person, production: Production, scenes: Iterable[int], nam
         production=production, person_id=number_of(person), text=_words(name, text, len(own)), changes=changes
     )
     _forget_old(production)
+    if name == "who" and changes and isinstance(value, int) and value != person.pk:
+        _tell_whose(person, production, value, [scene for scene, *_ in changes])
     return step
+
+
+def _tell_whose(person: Person, production: Production, who: int, scenes: list[int]) -> None:
+    """Let somebody know that shots are theirs now."""
+    alone = production.scenes.get(pk=scenes[0]) if len(scenes) == 1 else None
+    what = "A shot is" if alone else f"{len(scenes)} shots are"
+    text = f"{what} yours now, says {name_of(person)}"
+    notify([who], production, text, production.get_absolute_url(), alone)
 
 
 def _shots(production: Production, scenes: Iterable[int]) -> list[Shot]:

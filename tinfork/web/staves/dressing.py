@@ -76,6 +76,7 @@ def _follow_chart(person: Person, character: Character) -> list[str]:
             stave.cells = b""
         stave.version += 1
         stave.save(update_fields=["basis", "cells", "version"])
+        edits.tell_changed(stave)
         told += [f"{stave.scene}: {remark}" for remark in stave.remarks]
     return told
 

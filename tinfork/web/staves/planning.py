@@ -24,6 +24,7 @@ from tinfork.core.script.casting import clips_of
 from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech.reading import Line, Reading, Sound
 from tinfork.core.timebase import frames_touched
+from tinfork.web.edits.actions import tell_changed
 from tinfork.web.edits.following import follow
 from tinfork.web.sound.models import Arrangement
 
@@ -326,6 +327,7 @@ def _follow_arrangement(document: Arrangement, before: dict[str, Any]) -> None:
         stave.note_moved(_sounds_moved(was, document, stave.character_id))
         stave.version += 1
         stave.save()
+        tell_changed(stave)
 
 
 def _sounds_moved(was: Arrangement, now: Arrangement, character: int) -> set[int]:

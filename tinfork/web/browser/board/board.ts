@@ -2,9 +2,10 @@
 // makes of the board comes from the server.
 import { $, $button, $input, fieldOf, givenIn, inside, targetOf } from "../lib/page.ts";
 import { sayIn } from "../lib/saying.ts";
-import { ask, formOf, type Or, pageHeaders, sentenceOf } from "../lib/store/requests.ts";
+import { ask, formOf, get, type Or, pageHeaders, sentenceOf } from "../lib/store/requests.ts";
 import { drawAgain } from "../lib/time/waveforms.ts";
 import { isShown, order, wantedIn } from "./filter.ts";
+import { showPresent, watchBoard } from "./live.ts";
 import { type BoardDocument, rowOf, type Shot, showProgress } from "./rows.ts";
 
 const WALL = "board-wall";
@@ -49,6 +50,7 @@ function showMore(left: readonly Shot[]): void {
 // The row of a shot, made once for what it says.
 function drawn(shot: Shot): HTMLElement {
   const row = rows.get(shot.id) ?? rowOf(shot);
+  if (!rows.has(shot.id)) showPresent(row, shot.id);
   rows.set(shot.id, row);
   const pick = row.querySelector<HTMLInputElement>(".shot-pick");
   if (pick) pick.checked = chosen.has(shot.id);
@@ -209,6 +211,7 @@ filter.addEventListener("click", (event) => {
   if (forget) changeViews({ do: "forget", view: forget });
 });
 
+watchBoard(async () => redraw(await get<BoardDocument>(`${url}now${archived ? "?archived=1" : ""}`)), rows);
 fill();
 hang(localStorage.getItem(WALL) === "yes");
 redraw(givenIn<BoardDocument>("board-document") as BoardDocument);

@@ -1,10 +1,11 @@
 // What others wrote of the scene in its rushes: one goes from note to note, and says that what it wants is done.
 import { nextNote, type Note, type ReviewDocument } from "../lib/review.ts";
 import { sayDone } from "../lib/saying.ts";
-import { get, nowAndThen, type Or, post, sentenceOf } from "../lib/store/requests.ts";
+import { get, type Or, post, sentenceOf } from "../lib/store/requests.ts";
+import { onTold, settled } from "../lib/told.ts";
 import type { Desk } from "./state.ts";
 
-const ASKED_MS = 8000;
+const ASKED_MS = 250;
 
 export class SceneNotes {
   readonly #desk: Desk;
@@ -23,8 +24,9 @@ export class SceneNotes {
 
   // From now on.
   begin(): void {
-    this.load().catch((failed) => console.debug(failed));
-    nowAndThen(ASKED_MS, () => this.load());
+    const load = settled(ASKED_MS, () => this.load());
+    onTold(["review"], load);
+    load();
   }
 
   #take({ notes }: Pick<ReviewDocument, "notes">): void {

@@ -2,8 +2,9 @@
 import { drag } from "../lib/drag.ts";
 import { $, $canvas, $dialog, $select, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
 import { sayDone, sayIn } from "../lib/saying.ts";
-import { get, nowAndThen, type Or, post, sentenceOf } from "../lib/store/requests.ts";
+import { get, type Or, post, sentenceOf } from "../lib/store/requests.ts";
 import { type SceneDocument, Store } from "../lib/store/store.ts";
+import { onTold, settled } from "../lib/told.ts";
 import { heardClips } from "../lib/time/player.ts";
 import { timeView } from "../lib/time/ruler.ts";
 import { type Jump, Transport } from "../lib/time/transport.ts";
@@ -12,7 +13,7 @@ import { Notes, when } from "./notes.ts";
 import { type Note, nextNote, notesOn, type ReviewDocument, standing } from "../lib/review.ts";
 import { Stage, type Watched } from "./stage.ts";
 
-const REVIEW_MS = 4000;
+const REVIEW_MS = 250;
 const SMALL = 0.01; // A drag over less of the picture is a press.
 const MOST_POINTS = 400;
 
@@ -215,7 +216,7 @@ function begin(page: RushesDocument): void {
     else draw();
   });
   store.watch();
-  nowAndThen(REVIEW_MS, async () => taken(await get<ReviewDocument>(`${page.reviewUrl}review`)));
+  onTold(["review", "edit"], settled(REVIEW_MS, async () => taken(await get<ReviewDocument>(`${page.reviewUrl}review`))));
   taken(review);
   store.loadActing();
   store.fill();
@@ -224,6 +225,8 @@ function begin(page: RushesDocument): void {
     $("rushes").dataset.ready = "yes";
   });
   $("rushes").focus();
+  const asked = new URLSearchParams(location.search).get("frame");
+  if (asked) transport.go(Math.min(Number(asked) || 0, store.frames - 1), true);
 }
 
 const given = givenIn<RushesDocument>("rushes-document");

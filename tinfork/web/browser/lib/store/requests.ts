@@ -97,12 +97,3 @@ export async function jobEnded(job: string, progress: (share: number) => void = 
     await pause(JOB_MS);
   }
 }
-
-// Do something now and then, as long as the page is looked at.
-export function nowAndThen(ms: number, work: () => Promise<unknown>): void {
-  const turn = async () => {
-    if (document.visibilityState === "visible") await work().catch((failed) => console.debug(failed));
-    setTimeout(turn, ms);
-  };
-  setTimeout(turn, ms);
-}

@@ -7,9 +7,10 @@ import { fpsOf } from "./clock.ts";
 import { type Answer, Editor, type Say } from "./editor.ts";
 import { bare, forgotten, missing, touchedBy, withPatch, withSlice } from "./lanes.ts";
 import { onceMore, Told } from "./queue.ts";
-import { get, nowAndThen, sentenceOf } from "./requests.ts";
+import { onTold, settled } from "../told.ts";
+import { get, sentenceOf } from "./requests.ts";
 
-const VERSIONS_MS = 2000;
+const VERSIONS_MS = 150;
 
 // What a page of a scene is sent with; see scene_document of the server.
 export interface SceneDocument {
@@ -189,9 +190,22 @@ export class Store {
     this.fill();
   };
 
-  // What others do: asked for now and then.
+  // What others do: asked for when it is told of.
   watch(): void {
-    nowAndThen(VERSIONS_MS, async () => this.compare((await this.#ask<{ versions: Versions }>(this.#urls.versions)).versions));
+    const look = settled(VERSIONS_MS, async () => {
+      if (this.editor.busy) return look();
+      await this.compare((await this.#ask<{ versions: Versions }>(this.#urls.versions)).versions);
+    });
+    onTold(["edit"], (told) => {
+      if (told.kind === "again" || (told.version ?? 0) > this.#known(told.area ?? "")) look();
+    });
+  }
+
+  // The version of a document that is shown here; none for what is not.
+  #known(area: string): number {
+    if (area === "sound") return this.sound.version;
+    const own = this.staves.find(({ id }) => area === `stave ${id}`) ?? this.actings.find(({ id }) => area === `acting ${id}`);
+    return own?.version ?? (area.startsWith("acting ") ? 0 : Infinity);
   }
 
   // Others may have changed what is shown; what is theirs is asked for anew.
