@@ -19,7 +19,8 @@ from tinfork.web.sound.models import SoundFile
 from tinfork.web.tracks.takes import keep_take
 
 OPEN = {"sign-in", "sign-out", "enter-demo", "first-person", "phone", "phone-sees", "phone-presses", "join"}
-OPEN |= {"health", "may-send"}
+OPEN |= {"health", "may-send", "watch", "watch-seen", "watch-review", "watch-note"}
+OPEN |= {"watch-film", "watch-listen", "watch-peaks"}
 OWN = {
     "guide",
     "guide-page",
@@ -165,6 +166,8 @@ def addresses(ferry):
         "camera-picture": ("get", at + "prompter/frames/3.jpg"),
         "pairing-offer": ("post", at + "prompter/phone"),
         "pairing": ("post", at + f"prompter/phones/{pairing.pk}"),
+        "screening": ("get", f"/productions/{scene.production_id}/screening/"),
+        "rushes-seen": ("get", at + "rushes/seen"),
         "rushes": ("get", at + "rushes/"),
         "rushes-review": ("get", at + "rushes/review"),
         "rushes-show": ("post", at + "rushes/show"),
@@ -280,7 +283,7 @@ def test_a_viewer_sees_but_does_not_change(ferry, addresses):
     for make in ("scene", "character", "language"):
         answer = client.post(addresses["production"][1], {"make": make, "name": "X", "rate": "24", "start_frame": "1"})
         assert answer.status_code == 404
-    for doing in ("invite", "withdraw", "role", "hand-over", "remove", "anything"):
+    for doing in ("invite", "withdraw", "role", "hand-over", "remove", "link", "end-link", "anything"):
         asked = {"do": doing, "name": "X", "role": "animator", "who": "1"}
         assert client.post(addresses["people"][1], asked).status_code == 404, doing
     assert ferry.fresh.version == ferry.stave.version

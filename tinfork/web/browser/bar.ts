@@ -92,7 +92,7 @@ onTold(["present"], ({ who = [] }) => {
   if (!here) return;
   const others = who.filter(({ scene, person }) => String(scene) === here.dataset.scene && String(person) !== here.dataset.person);
   here.hidden = !others.length;
-  here.textContent = `with ${others.map(({ name }) => name).join(", ")}`;
+  here.textContent = `${others.map(({ name }) => name).join(", ")}`;
   here.title = others.map(({ name, view, doing }) => `${name}: ${[VIEWS[view], doing].filter(Boolean).join(", ")}`).join("\n");
 });
 

@@ -11,7 +11,7 @@ from tinfork.web.productions.permissions import Person, check, number_of
 from tinfork.web.shots.models import Shot
 
 from .inviting import INVITED
-from .models import Invitation
+from .models import Invitation, WatchLink
 
 GONE = "This person is not in the production any more; reload the page."
 
@@ -69,7 +69,8 @@ def leave(person: Person, production: Production) -> None:
 
 def take_out(membership: Membership) -> None:
     """End what somebody may do in a production, what others may by their invitations, and what is theirs to do."""
-    Invitation.objects.filter(production=membership.production_id, by=membership.person_id).update(withdrawn=True)
+    for kind in (Invitation, WatchLink):
+        kind.objects.filter(production=membership.production_id, by=membership.person_id).update(withdrawn=True)
     Shot.objects.filter(scene__production=membership.production_id, who=membership.person_id).update(who=None)
     membership.delete()
     forget(membership.person_id, membership.production)

@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 
 from tinfork.core.errors import TinForkError
 from tinfork.web.accounts import guesses, preferences, visits
@@ -15,7 +16,7 @@ from tinfork.web.cleaning import natural
 from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import check, may, number_of
 
-from . import account, actions, inviting
+from . import account, actions, inviting, links
 
 _UNKNOWN = "This could not be understood; reload the page and do it again."
 
@@ -38,11 +39,29 @@ def people(request: HttpRequest, pk: int) -> HttpResponse:
         "invitations": [(one, request.build_absolute_uri(one.get_absolute_url())) for one in invitations or ()],
         "roles": inviting.INVITED,
         "owns": invitations is not None,
+        **_links(request, production),
         "mail": inviting.mail_is_set(),
         "problem": problem,
         "asked": asked,
     }
     return render(request, "people/people.html", context, status=422 if problem else 200)
+
+
+def _links(request: HttpRequest, production: Production) -> dict[str, Any]:
+    """What the page shows of links to watch by: to who may make them."""
+    if not may(request.user, production, "edit"):
+        return {}
+    shot = production.scenes.filter(pk=natural(request.GET.get("shot")) or 0).first()
+    return {
+        "links": [
+            (one, request.build_absolute_uri(reverse("watch", args=[one.token])))
+            for one in links.open_links(production)
+        ],
+        "may_link": True,
+        "link_days": links.DAYS,
+        "link_shot": shot,
+        "sequences": production.sequences.all(),
+    }
 
 
 def _change(request: HttpRequest, production: Production) -> HttpResponse:
@@ -57,6 +76,10 @@ def _change(request: HttpRequest, production: Production) -> HttpResponse:
         "role": lambda: actions.set_role(person, production, who, asked.get("role", "")),
         "hand-over": lambda: actions.hand_over(person, production, who),
         "remove": lambda: actions.remove_person(person, production, who),
+        "link": lambda: links.make_link(
+            person, production, asked.get("name", ""), asked.get("to", ""), asked.get("days", ""), "comment" in asked
+        ),
+        "end-link": lambda: links.withdraw_link(person, production, who),
     }
     if doing not in does:
         check(person, production, "own")

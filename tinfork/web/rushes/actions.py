@@ -19,6 +19,8 @@ from tinfork.web.handover.keeping import keep, packed, versions_now
 from tinfork.web.handover.models import Version
 from tinfork.web.handover.roles import staves_of
 from tinfork.web.notices.noticing import notify
+from tinfork.web.people.models import WatchLink
+from tinfork.web.productions.actions import checked_name
 from tinfork.web.productions.models import Membership, Scene
 from tinfork.web.productions.permissions import REVIEWERS, Person, check, number_of
 from tinfork.web.shots.models import Shot
@@ -28,6 +30,9 @@ from .models import Comment, Verdict
 MOST_CHARACTERS = 4_000
 MOST_COMMENTS = 2_000
 MOST_POINTS = 400
+MOST_OF_A_LINK = 200
+"""So many notes are written by a link; whoever has it may hand it on."""
+
 _GONE = "This note is gone; reload the page."
 
 Share = Annotated[float, Meta(ge=0, le=1)]
@@ -61,7 +66,7 @@ def show_for_review(person: Person, scene: Scene) -> Version:
     number = last.number + 1 if last else 1
     kept = keep(scene)
     judges = Membership.objects.filter(production=scene.production_id, role__in=REVIEWERS)
-    _tell(person, scene, judges.values_list("person", flat=True), f"shows version {number}")
+    _tell(name_of(person), person.pk, scene, judges.values_list("person", flat=True), f"shows version {number}")
     return Version.objects.create(
         scene=scene,
         number=number,
@@ -88,7 +93,7 @@ def judge(person: Person, scene: Scene, number: int, kind: str) -> Verdict:
     if last and last.kind == kind:
         raise TinForkError(f"{last.name} has said so already.")
     said = "approves" if kind == Verdict.Kind.APPROVED else "wants changes to"
-    _tell(person, scene, [version.person_id, _whose(scene)], f"{said} version {number}")
+    _tell(name_of(person), person.pk, scene, _concerned(scene), f"{said} version {number}")
     return version.verdicts.create(person_id=number_of(person), name=name_of(person), kind=kind)
 
 
@@ -96,6 +101,23 @@ def judge(person: Person, scene: Scene, number: int, kind: str) -> Verdict:
 def write(person: Person, scene: Scene, note: Note) -> Comment:
     """Keep a note, or an answer to one."""
     check(person, scene.production, "comment")
+    return _keep(scene, note, Comment(scene=scene, person_id=number_of(person), name=name_of(person)))
+
+
+@transaction.atomic
+def write_as_guest(link: WatchLink, scene: Scene, note: Note, name: str) -> Comment:
+    """Keep a note of somebody who watches by a link, under the name they give."""
+    if not link.may_comment:
+        raise TinForkError("By this link one watches; ask who sent it for one to write notes by.")
+    if link.comments.count() >= MOST_OF_A_LINK:
+        raise TinForkError(f"{MOST_OF_A_LINK} notes were written by this link already; ask who sent it for another.")
+    if not name.strip():
+        raise TinForkError("Write your name first, so that it is known whose note this is.")
+    return _keep(scene, note, Comment(scene=scene, link=link, guest=True, name=checked_name(name, "note")))
+
+
+def _keep(scene: Scene, note: Note, comment: Comment) -> Comment:
+    """Keep a note; comment: with who wrote it."""
     text = clean(note.text).strip()
     if not text:
         raise TinForkError("Write something first.")
@@ -103,42 +125,37 @@ def write(person: Person, scene: Scene, note: Note) -> Comment:
         raise TinForkError(f"A note has up to {MOST_CHARACTERS:,} characters; this one has {len(text):,}.")
     if scene.comments.count() >= MOST_COMMENTS:
         raise TinForkError(f"There are {MOST_COMMENTS:,} notes here already; take some away first.")
-    on = scene.comments.filter(pk=note.on, on=None).first() if note.on else None
+    threads = scene.comments.filter(on=None, **({"link": comment.link} if comment.guest else {}))
+    on = threads.filter(pk=note.on).first() if note.on else None
     if note.on and on is None:
         raise TinForkError(_GONE)
     asked = [on.person_id, *on.answers.values_list("person", flat=True)] if on else []
-    doing = f"{'answers' if on else 'notes'} on frame {(on.frame if on else note.frame) + scene.start_frame}: {text}"
-    _tell(person, scene, [_whose(scene), *_showed(scene), *asked], doing, on.frame if on else note.frame)
-    return Comment.objects.create(
-        scene=scene,
-        version=scene.shown_versions.filter(number=note.version).first(),
-        on=on,
-        person_id=number_of(person),
-        name=name_of(person),
-        text=text,
-        frame=on.frame if on else note.frame,
-        end=max(note.frame, note.end),
-        x=note.place[0] if note.place else None,
-        y=note.place[1] if note.place else None,
-        line=note.line,
-    )
+    frame = on.frame if on else note.frame
+    doing = f"{'answers' if on else 'notes'} on frame {frame + scene.start_frame}: {text}"
+    _tell(comment.who, comment.person_id, scene, [*_concerned(scene), *asked], doing, frame)
+    comment.version, comment.on = scene.shown_versions.filter(number=note.version).first(), on
+    comment.text, comment.frame, comment.end, comment.line = text, frame, max(note.frame, note.end), note.line
+    comment.x, comment.y = note.place or (None, None)
+    comment.save()
+    return comment
 
 
-def _whose(scene: Scene) -> int | None:
-    return Shot.objects.filter(scene=scene).values_list("who", flat=True).first()
+def _concerned(scene: Scene) -> list[int]:
+    """Whose the shot is, and who showed its newest version; where that is nobody, who owns the production."""
+    whose = Shot.objects.filter(scene=scene).values_list("who", flat=True)
+    found = [pk for pk in (*whose, *scene.shown_versions.values_list("person", flat=True)[:1]) if pk]
+    owner = Membership.objects.filter(production=scene.production_id, role=Membership.Role.OWNER)
+    return found or list(owner.values_list("person", flat=True))
 
 
-def _showed(scene: Scene) -> list[int | None]:
-    """Who showed the newest version."""
-    return list(scene.shown_versions.values_list("person", flat=True)[:1])
-
-
-def _tell(person: Person, scene: Scene, others: Iterable[int | None], doing: str, frame: int | None = None) -> None:
-    """Tell open pages that the review is another, and some people what somebody did."""
+def _tell(
+    who: str, own: int | None, scene: Scene, others: Iterable[int | None], doing: str, frame: int | None = None
+) -> None:
+    """Tell open pages that the review is another, and some people what somebody did; own: the number of who did it,
+    who knows."""
     announce("review", production=scene.production_id, scene=scene.pk)
     address = reverse("rushes", args=[scene.pk]) + ("" if frame is None else f"?frame={frame}")
-    own = [one for one in others if one != person.pk]
-    notify(own, scene.production, f"{name_of(person)} {doing}", address, scene)
+    notify([one for one in others if one != own], scene.production, f"{who} {doing}", address, scene)
 
 
 def _note(scene: Scene, number: int) -> Comment:
@@ -155,7 +172,7 @@ def set_done(person: Person, scene: Scene, number: int, done: bool) -> None:
     found = _note(scene, number)
     found.done, found.done_by_id = (timezone.now(), number_of(person)) if done else (None, None)
     found.save(update_fields=["done", "done_by"])
-    _tell(person, scene, [found.person_id] if done else [], f"has done: {found.text}", found.frame)
+    _tell(name_of(person), person.pk, scene, [found.person_id] if done else [], f"has done: {found.text}", found.frame)
 
 
 @transaction.atomic
@@ -166,4 +183,4 @@ def take_away(person: Person, scene: Scene, number: int) -> None:
     if found.person_id != number_of(person):
         raise TinForkError("Who wrote a note takes it away.")
     found.delete()
-    _tell(person, scene, [], "")
+    _tell("", person.pk, scene, [], "")

@@ -3,6 +3,7 @@ from django.db import models
 
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.web.handover.models import Version
+from tinfork.web.people.models import WatchLink
 from tinfork.web.productions.models import Scene
 
 
@@ -24,7 +25,8 @@ class Verdict(models.Model):
 
 
 class Comment(models.Model):
-    """A note on a frame of a shot, or an answer to one. on: the note it answers; version: the one that was looked at,
+    """A note on a frame of a shot, or an answer to one. link: by which a guest wrote it; name: who did, as they were
+    called then, or called themselves; on: the note it answers; version: the one that was looked at,
     None for the shot as it was then; frame, end: counted from 0, the frames it is about; x, y: its place on the
     picture, as shares of its width and height; line: a line drawn with it, [x, y] each; done: since when it is done."""
 
@@ -33,6 +35,8 @@ class Comment(models.Model):
     on = models.ForeignKey("self", models.CASCADE, null=True, blank=True, related_name="answers")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
+    link = models.ForeignKey(WatchLink, models.SET_NULL, null=True, blank=True, related_name="comments")
+    guest = models.BooleanField(default=False)
     text = models.TextField()
     frame = models.PositiveIntegerField(default=0)
     end = models.PositiveIntegerField(default=0)
@@ -45,3 +49,8 @@ class Comment(models.Model):
 
     class Meta:
         ordering = ["frame", "pk"]
+
+    @property
+    def who(self) -> str:
+        """Who wrote it, and that they are a guest, whose name nobody knows to be theirs."""
+        return f"{self.name} (guest)" if self.guest else self.name

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Prefetch
+from django.db.models import Prefetch, Q
 
 from tinfork.core.mouths.face import VIEW
 from tinfork.core.plain import plain
@@ -15,6 +15,7 @@ from tinfork.web.handover.keeping import Versions, kept_in, versions_now
 from tinfork.web.handover.models import Handover, Version
 from tinfork.web.handover.roles import role_of, staves_of
 from tinfork.web.jobs.models import Job
+from tinfork.web.people.models import WatchLink
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, may
 from tinfork.web.staves.mouths import face_document
@@ -76,8 +77,9 @@ def review_document(person: Person, scene: Scene) -> dict[str, Any]:
     return {
         "versions": [_version(one) for one in versions],
         "changed": bool(versions) and versions[0].of != now,
-        "notes": [_note(person, one) for one in notes],
+        "notes": [_note(one, person) for one in notes],
         "mayComment": may(person, scene.production, "comment"),
+        "mayFinish": may(person, scene.production, "comment"),
         "mayApprove": may(person, scene.production, "approve"),
         "mayEdit": may(person, scene.production, "edit"),
     }
@@ -89,12 +91,28 @@ def _version(one: Version) -> dict[str, Any]:
     return {"number": one.number, "who": who, "when": one.made.isoformat(timespec="seconds"), "said": said}
 
 
-def _note(person: Person, one: Comment) -> dict[str, Any]:
+def guest_document(scene: Scene, link: WatchLink) -> dict[str, Any]:
+    """Return what is told of a shot's review to somebody who watches it by a link: the notes that were written by that
+    link, and what was answered."""
+    own = scene.comments.filter(Q(link=link) | Q(on__link=link)).select_related("version")
+    notes = own if link.may_comment else ()
+    return {
+        "versions": [],
+        "changed": False,
+        "notes": [_note(one) for one in notes],
+        "mayComment": link.may_comment,
+        "mayFinish": False,
+        "mayApprove": False,
+        "mayEdit": False,
+    }
+
+
+def _note(one: Comment, person: Person | None = None) -> dict[str, Any]:
     return {
         "id": one.pk,
         "on": one.on_id or 0,
-        "who": one.name,
-        "own": one.person_id == person.pk,
+        "who": one.who,
+        "own": person is not None and one.person_id == person.pk,
         "text": one.text,
         "frame": one.frame,
         "end": one.end,
@@ -110,10 +128,12 @@ def watched(version: Version) -> dict[str, Any]:
     """Return a version as a page shows it: of everybody their face with the drawings that are used, and what is seen on
     which frames."""
     kept = kept_in(version.kept)
-    return {"number": version.number, "roles": [_role(role) for role in kept.roles]}
+    return {"number": version.number, "roles": [role_document(role) for role in kept.roles]}
 
 
-def _role(role: Role) -> dict[str, Any]:
+def role_document(role: Role) -> dict[str, Any]:
+    """Return somebody as a page draws them without asking for more: their face with the drawings that are used, and
+    what is seen on which frames."""
     return {
         "name": role.name,
         "chart": {

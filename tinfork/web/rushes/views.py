@@ -8,16 +8,18 @@ from django.views.decorators.http import require_POST
 from msgspec import Struct
 
 from tinfork.core.errors import TinForkError
+from tinfork.web.cleaning import natural
 from tinfork.web.desk.document import scene_document
 from tinfork.web.edits.requests import Integer, parsed
 from tinfork.web.handover.models import Version
-from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import Person, find_scene
+from tinfork.web.productions.models import Production, Scene
+from tinfork.web.productions.permissions import Person, check, find_scene, may
 from tinfork.web.reading.by_hand import staves_to_show
 from tinfork.web.sound.arranging import arrangement_of
 
 from . import actions
 from .reviewing import changed_since, review_document, watched
+from .screening import MEMBERS, chosen_shots, seen_of, strip
 
 
 class Nothing(Struct, frozen=True, forbid_unknown_fields=True):
@@ -55,6 +57,24 @@ def rushes(request: HttpRequest, pk: int) -> HttpResponse:
     }
     context = {"scene": scene, "view": "rushes", "document": document, "empty": not staves}
     return render(request, "rushes/rushes.html", context)
+
+
+def screening(request: HttpRequest, pk: int) -> HttpResponse:
+    """Show shots one after another: a sequence (?sequence=), some (?shots=1,2), or the whole film."""
+    production = get_object_or_404(Production, pk=pk)
+    check(request.user, production, "see")
+    sequence = natural(request.GET.get("sequence"))
+    shots = [natural(one) or 0 for one in request.GET.get("shots", "").split(",") if one]
+    found = chosen_shots(production, sequence, shots)
+    part = production.sequences.filter(pk=sequence).first() if sequence is not None else None
+    document = {"shots": strip(found, MEMBERS), "guest": "", "mayComment": may(request.user, production, "comment")}
+    context = {"production": production, "tab": "screening", "document": document, "title": str(part or "Screening")}
+    return render(request, "rushes/screening.html", context | {"base": "production_base.html", "shots": found})
+
+
+def seen(request: HttpRequest, pk: int) -> JsonResponse:
+    """Return what is seen of a shot as it is now."""
+    return JsonResponse(seen_of(find_scene(request.user, pk)))
 
 
 def review(request: HttpRequest, pk: int) -> JsonResponse:

@@ -1,28 +1,24 @@
-from pathlib import Path
 from typing import Any
 from uuid import UUID
 
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, JsonResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404
-from django.utils.cache import get_conditional_response
-from django.utils.http import quote_etag
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import SoundError, TinForkError
-from tinfork.core.sound.pieces import piece
 from tinfork.web.cleaning import natural
 from tinfork.web.edits.requests import answer
-from tinfork.web.files import store
-from tinfork.web.files.serving import ASK_FIRST, kept_file
+from tinfork.web.files.serving import kept_file
 from tinfork.web.files.store import DiskFullError
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import check, find_scene
 
 from . import actions, arranging
+from .answers import listen_to, peaks_of, reel_of
 from .arriving import arriving
 from .document import sound_document
-from .models import Arrangement, ChannelCopy, SoundFile
+from .models import Arrangement, SoundFile
 from .reels import ask_for_reel
 from .verbs import VERBS
 
@@ -141,43 +137,14 @@ def original(request: HttpRequest, pk: int) -> HttpResponseBase:
 
 def reel(request: HttpRequest, pk: int) -> HttpResponseBase:
     """Return the reference picture of a video: WebM."""
-    sound = _sound(request, pk)
-    if not sound.reel:
-        raise Http404
-    return kept_file(sound.reel.name or "", "video/webm")
+    return reel_of(_sound(request, pk))
 
 
 def listen(request: HttpRequest, pk: int, channel: str) -> HttpResponseBase:
-    """Return a channel's listening copy: mono FLAC at 48 kHz; with ?piece= that piece of it, counted from 0."""
-    number = natural(request.GET.get("piece"))
-    if number is not None:
-        return _piece(request, _copy(request, pk, channel), number)
-    return kept_file(_copy(request, pk, channel).listen.name or "", "audio/flac")
-
-
-def _piece(request: HttpRequest, copy: ChannelCopy, number: int) -> HttpResponseBase:
-    tag = quote_etag(f"{copy.pk}-{number}")
-    known = get_conditional_response(request, tag)
-    if known is None:
-        if not store.is_there(copy.listen.name or ""):
-            return kept_file("", "audio/flac")
-        try:
-            known = HttpResponse(piece(Path(copy.listen.path), number), content_type="audio/flac")
-        except SoundError:
-            raise Http404 from None
-    known["ETag"], known["Cache-Control"] = tag, ASK_FIRST
-    return known
+    """Return a channel's listening copy, or a piece of it."""
+    return listen_to(request, _sound(request, pk), channel)
 
 
 def peaks(request: HttpRequest, pk: int, channel: str) -> HttpResponseBase:
-    """Return a channel's peak pyramid, packed as tinfork.core.sound.peaks says."""
-    return kept_file(_copy(request, pk, channel).peaks.name or "", "application/octet-stream")
-
-
-def _copy(request: HttpRequest, pk: int, channel: str) -> Any:
-    sound = _sound(request, pk)
-    number = -1 if channel == "mix" else natural(channel)
-    copy = None if number is None else sound.copies.filter(channel=number).first()
-    if copy is None:
-        raise Http404
-    return copy
+    """Return a channel's peak pyramid."""
+    return peaks_of(_sound(request, pk), channel)

@@ -144,6 +144,12 @@ place.addEventListener("click", (event) => {
   tellChosen();
 });
 
+// Watch shots one after another: all of the film are not named one by one.
+function watch(wanted: readonly Shot[]): void {
+  location.href = `${page.dataset.screening}${wanted.length === shots.length ? "" : `?shots=${wanted.map(({ id }) => id).join(",")}`}`;
+}
+$button("board-watch").addEventListener("click", () => watch(visible));
+
 function doWith(event: Event): void {
   const button = targetOf(event).closest<HTMLButtonElement>("button");
   if (!button) return;
@@ -153,6 +159,7 @@ function doWith(event: Event): void {
     const [first, ...rest] = visible.map(({ id }) => id).filter((id) => chosen.has(id));
     location.href = `/scenes/${first}/hand-over/?scenes=${rest.join(",")}`;
   }
+  if (button.dataset.do === "watch") watch(visible.filter(({ id }) => chosen.has(id)));
   if (button.id === "board-none") {
     chosen.clear();
     tellChosen();

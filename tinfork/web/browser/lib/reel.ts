@@ -1,6 +1,5 @@
 // The reference picture of a video that was brought in, shown in time with the sound.
 import { element } from "./page.ts";
-import type { Sound } from "./types.ts";
 
 const APART = 0.12;
 
@@ -11,6 +10,12 @@ interface ReelClip {
   shift: number;
 }
 
+// What a reel needs to know of a sound: where the clips lie, and which of their sounds have a picture.
+interface Filmed {
+  tracks: { clips: { sound: number; start: number; frames: number; offset: number }[] }[];
+  sounds: Record<number, { reel: string | null }>;
+}
+
 export class Reel {
   readonly place: HTMLElement;
   readonly #clips: ReelClip[];
@@ -18,7 +23,7 @@ export class Reel {
   #loaded = "";
 
   // The first clip whose video has a picture is shown.
-  constructor(place: HTMLElement, sound: Sound, fps: number) {
+  constructor(place: HTMLElement, sound: Filmed, fps: number) {
     this.place = place;
     this.#clips = sound.tracks
       .flatMap((track) => track.clips)

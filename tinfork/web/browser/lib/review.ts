@@ -34,6 +34,7 @@ export interface ReviewDocument {
   changed: boolean;
   notes: Note[];
   mayComment: boolean;
+  mayFinish: boolean;
   mayApprove: boolean;
   mayEdit: boolean;
 }

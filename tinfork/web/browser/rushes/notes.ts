@@ -5,6 +5,8 @@ import { answersTo, type Note, type ReviewDocument, threads } from "../lib/revie
 export interface NotesPage {
   startFrame: number;
   frames(): number;
+  // Where a frame's mark lies in time, from 0 to 1, where that holds more than this shot.
+  share?(frame: number): number;
   go(note: Note): void;
   answer(note: Note, text: string): Promise<boolean>;
   done(note: Note, done: boolean): void;
@@ -39,10 +41,10 @@ export class Notes {
   }
 
   #marks(): void {
-    const { startFrame, frames } = this.#page;
+    const { startFrame, frames, share = (frame: number) => Math.min(frame, frames()) / frames() } = this.#page;
     const marks = threads(this.#review.notes).map((note) => {
       const mark = element("button", { type: "button", className: note.done ? "done" : "", title: `Frame ${note.frame + startFrame}, ${note.who}: ${note.text}`, ariaLabel: `Note on frame ${note.frame + startFrame}` });
-      mark.style.left = `${(100 * Math.min(note.frame, frames())) / frames()}%`;
+      mark.style.left = `${100 * share(note.frame)}%`;
       mark.addEventListener("click", () => this.#page.go(note));
       return mark;
     });
@@ -73,7 +75,7 @@ export class Notes {
 
   #doing(note: Note): HTMLElement {
     const place = element("p", { className: "note-do" });
-    place.append(this.#button(note.done ? "Not done" : "Done", "", () => this.#page.done(note, !note.done)));
+    if (this.#review.mayFinish) place.append(this.#button(note.done ? "Not done" : "Done", "", () => this.#page.done(note, !note.done)));
     place.append(this.#button("Answer", "", () => this.#begin(note)));
     if (note.own) place.append(this.#button("Take away", "", () => this.#page.takeAway(note)));
     return place;

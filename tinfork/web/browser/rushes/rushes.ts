@@ -1,6 +1,6 @@
 // Rushes: a shot is watched with its sound, noted on, compared with a version, and approved.
 import { drag } from "../lib/drag.ts";
-import { $, $canvas, $dialog, $select, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
+import { $, $canvas, $dialog, $input, $select, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
 import { sayDone, sayIn } from "../lib/saying.ts";
 import { get, type Or, post, sentenceOf } from "../lib/store/requests.ts";
 import { type SceneDocument, Store } from "../lib/store/store.ts";
@@ -9,23 +9,16 @@ import { heardClips } from "../lib/time/player.ts";
 import { timeView } from "../lib/time/ruler.ts";
 import { type Jump, Transport } from "../lib/time/transport.ts";
 import { drawAgain, showWave } from "../lib/time/waveforms.ts";
+import { Composer, type Drawn } from "./composer.ts";
 import { Notes, when } from "./notes.ts";
 import { type Note, nextNote, notesOn, type ReviewDocument, standing } from "../lib/review.ts";
 import { Stage, type Watched } from "./stage.ts";
 
 const REVIEW_MS = 250;
-const SMALL = 0.01; // A drag over less of the picture is a press.
-const MOST_POINTS = 400;
 
 interface RushesDocument extends SceneDocument {
   review: ReviewDocument;
   reviewUrl: string;
-}
-
-// What is drawn with the note that is being written.
-interface Drawn {
-  place: [number, number] | null;
-  line: [number, number][];
 }
 
 function begin(page: RushesDocument): void {
@@ -36,7 +29,7 @@ function begin(page: RushesDocument): void {
   const draw = oncePerPicture(render);
   const transport = new Transport(view, { width: () => $("time").clientWidth, frames: () => store.frames, draw, shown: () => {}, jumps });
   let review = page.review;
-  let drawn: Drawn = { place: null, line: [] };
+  const composer = new Composer({ may: () => review.mayComment, changed: draw, begun: () => transport.player.stop(), send: write });
   const notes = new Notes(
     {
       startFrame: page.scene.startFrame,
@@ -58,7 +51,7 @@ function begin(page: RushesDocument): void {
   function render(): void {
     const { frame } = view;
     stage.frame(frame);
-    stage.mark([...notesOn(review.notes, frame), drawn]);
+    stage.mark([...notesOn(review.notes, frame), composer.drawn]);
     notes.at(frame);
     $("playhead").style.left = `${(100 * view.time * store.fps) / store.frames}%`;
     const asked = document.getElementById("note-frame");
@@ -116,7 +109,7 @@ function begin(page: RushesDocument): void {
     const version = stage.version;
     $("before-half").hidden = !version;
     $("stage-before").dataset.caption = version ? `version ${version.number}` : "";
-    $("watched").classList.toggle("two", Boolean(version));
+    lie();
     const changes = version?.changes ?? [];
     $("changes").replaceChildren(
       ...changes.map(({ who, frame, end, was, now }) => {
@@ -129,38 +122,20 @@ function begin(page: RushesDocument): void {
     draw();
   }
 
-  async function write(): Promise<void> {
-    const field = $("note-text") as HTMLTextAreaElement;
+  // A version lies beside the shot as it is, or over it, as much of it as is wanted.
+  function lie(): void {
+    const over = $select("version-lies").value === "over";
+    $("watched").classList.toggle("two", Boolean(stage.version) && !over);
+    $("watched").classList.toggle("over", Boolean(stage.version) && over);
+    $("version-lies").hidden = !stage.version;
+    $("version-share").hidden = !stage.version || !over;
+    $("before-half").style.opacity = over ? $input("version-share").value : "";
+  }
+
+  function write(text: string, drawn: Drawn): Promise<boolean> {
     const [frame, end] = transport.span ? [transport.span[0], transport.span[1] - 1] : [view.frame, view.frame];
     const version = review.versions[0] && !review.changed ? review.versions[0].number : 0;
-    if (!(await change("note", { text: field.value, frame, end, version, ...drawn }))) return;
-    field.value = "";
-    keepDrawn({ place: null, line: [] });
-    $("rushes").focus();
-  }
-
-  function keepDrawn(now: Drawn): void {
-    drawn = now;
-    const any = Boolean(now.place);
-    $("note-place").textContent = now.line.length > 1 ? ", with a line" : any ? ", with a place" : "";
-    $("note-nowhere").hidden = !any;
-    draw();
-  }
-
-  function drawOn(event: PointerEvent): void {
-    if (!review.mayComment || event.button !== 0) return;
-    const box = $("picture").getBoundingClientRect();
-    const share = (at: PointerEvent): [number, number] => [(at.clientX - box.left) / box.width, (at.clientY - box.top) / box.height].map((one) => Math.round(1e4 * Math.min(1, Math.max(0, one))) / 1e4) as [number, number];
-    const line = [share(event)];
-    transport.player.stop();
-    keepDrawn({ place: line[0], line: [] });
-    const moved = (at: PointerEvent) => {
-      const next = share(at);
-      const last = line[line.length - 1];
-      if (line.length < MOST_POINTS && Math.hypot(next[0] - last[0], next[1] - last[1]) > SMALL) line.push(next);
-      keepDrawn({ place: line[0], line: line.length > 1 ? line : [] });
-    };
-    drag($("picture"), event, moved, (whole) => (whole ? $("note-text").focus() : keepDrawn({ place: null, line: [] })));
+    return change("note", { text, frame, end, version, ...drawn });
   }
 
   // Time
@@ -199,14 +174,11 @@ function begin(page: RushesDocument): void {
     goThere(event);
     drag($("time"), event, goThere);
   });
-  $("picture").addEventListener("pointerdown", drawOn);
   $("versions").addEventListener("change", compare);
-  for (const [id, action] of Object.entries({ show: () => change("show", {}), approve: () => judge("approved"), wants: () => judge("changes"), "note-on": () => goNext(1), "note-back": () => goNext(-1), full, "note-nowhere": () => keepDrawn({ place: null, line: [] }) })) if (document.getElementById(id)) on(id, action);
+  $("version-lies").addEventListener("change", lie);
+  $("version-share").addEventListener("input", lie);
+  for (const [id, action] of Object.entries({ show: () => change("show", {}), approve: () => judge("approved"), wants: () => judge("changes"), "note-on": () => goNext(1), "note-back": () => goNext(-1), full })) if (document.getElementById(id)) on(id, action);
   const judge = (kind: string) => change("judge", { kind, version: review.versions[0]?.number ?? 0 });
-  document.getElementById("note-form")?.addEventListener("submit", (event) => {
-    event.preventDefault();
-    write();
-  });
   new ResizeObserver(() => drawAgain()).observe($("time"));
   document.addEventListener("theme-switched", () => draw());
 

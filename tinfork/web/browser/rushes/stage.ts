@@ -1,18 +1,14 @@
 // The picture: everybody as they are seen on a frame, or as a version had them; and what is drawn over it.
-import { DrawnFace } from "../lib/face/drawnface.ts";
 import { GroupMirror } from "../lib/face/mirror.ts";
-import type { Poses } from "../lib/store/actedlane.ts";
-import { blendOn } from "../lib/store/easing.ts";
-import { placeAt } from "../lib/store/exposures.ts";
-import type { Store } from "../lib/store/store.ts";
-import type { FaceDocument, Shown, Stave } from "../lib/types.ts";
 import type { Changed, Note } from "../lib/review.ts";
+import type { Store } from "../lib/store/store.ts";
+import { WatchedCast, type WatchedRole } from "./cast.ts";
 
 const SVG = "http://www.w3.org/2000/svg";
 
 export interface Watched {
   number: number;
-  roles: { name: string; chart: FaceDocument; exposures: Shown[]; eases: Stave["eases"]; poses: Poses[] }[];
+  roles: WatchedRole[];
   changes: Changed[];
 }
 
@@ -22,7 +18,7 @@ export class Stage {
   readonly #over: SVGSVGElement;
   readonly #before: HTMLElement;
   #version: Watched | null = null;
-  #faces: DrawnFace[] = [];
+  #cast: WatchedCast | null = null;
 
   constructor(now: HTMLElement, before: HTMLElement, over: SVGSVGElement, store: Store) {
     this.#now = new GroupMirror(now);
@@ -44,26 +40,26 @@ export class Stage {
   // Show a version, beside the shot as it is or in its place; null: none.
   compare(version: Watched | null): void {
     this.#version = version;
-    this.#faces = (version?.roles ?? []).map((role) => new DrawnFace(role.chart));
-    this.#before.replaceChildren(...this.#faces.map((face) => face.element));
+    this.#cast = version && new WatchedCast(version.roles);
+    this.#before.replaceChildren(...(this.#cast?.elements ?? []));
   }
 
   frame(frame: number): void {
     const store = this.#store;
     this.#now.frame(frame, store.staves, (stave) => store.poses(stave.characterId, frame));
-    this.#version?.roles.forEach(({ exposures, eases, poses }, at) => {
-      const place = placeAt(exposures, frame);
-      const own = exposures[place] ?? exposures.at(-1);
-      const blend = blendOn(exposures, place, frame, eases);
-      if (own) this.#faces[at].show(own.drawing, null, blend ? [[blend[0].drawing, blend[1]]] : []);
-      this.#faces[at].pose(poses[Math.min(frame, poses.length - 1)] ?? {});
-    });
+    this.#cast?.frame(frame);
   }
 
-  // What is drawn of notes over the picture, in shares of its width and height.
-  mark(notes: readonly Pick<Note, "place" | "line">[]): void {
-    this.#over.replaceChildren(...notes.flatMap(({ place, line }) => [...(line.length > 1 ? [drawn("polyline", { points: line.map(([x, y]) => `${x * 100},${y * 100}`).join(" ") })] : []), ...(place ? [drawn("ellipse", { cx: place[0] * 100, cy: place[1] * 100, rx: 0.9, ry: 1.6 })] : [])]));
+  mark(notes: Marked): void {
+    drawNotes(this.#over, notes);
   }
+}
+
+type Marked = readonly Pick<Note, "place" | "line">[];
+
+// What is drawn of notes over a picture, in shares of its width and height.
+export function drawNotes(over: SVGSVGElement, notes: Marked): void {
+  over.replaceChildren(...notes.flatMap(({ place, line }) => [...(line.length > 1 ? [drawn("polyline", { points: line.map(([x, y]) => `${x * 100},${y * 100}`).join(" ") })] : []), ...(place ? [drawn("ellipse", { cx: place[0] * 100, cy: place[1] * 100, rx: 0.9, ry: 1.6 })] : [])]));
 }
 
 function drawn(name: string, values: Record<string, string | number>): SVGElement {
