@@ -129,6 +129,17 @@ def editor(ferry):
     return person
 
 
+@pytest.fixture
+def board(ferry):
+    """Ask for something of the production's board."""
+
+    def ask(what, person=None, **asked):
+        address = f"/productions/{ferry.scene.production_id}/board/{what}"
+        return ferry.client(person or ferry.owner).post(address, json.dumps(asked), content_type="application/json")
+
+    return ask
+
+
 @pytest.fixture(scope="session")
 def film(tmp_path_factory):
     """A second of video with a tone."""

@@ -23,17 +23,6 @@ from tinfork.web.sound.arranging import arrangement_of, place_sound
 
 
 @pytest.fixture
-def board(ferry):
-    """Ask for something of the production's board."""
-
-    def ask(what, person=None, **asked):
-        address = f"/productions/{ferry.scene.production_id}/board/{what}"
-        return ferry.client(person or ferry.owner).post(address, json.dumps(asked), content_type="application/json")
-
-    return ask
-
-
-@pytest.fixture
 def sheet(ferry):
     """Bring a table in."""
 

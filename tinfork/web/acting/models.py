@@ -71,6 +71,7 @@ class Acting(Document):
 
     EDITABLE = ("rate", "seed", "eyes_first", "amount", "phrases")
     BELONGS_TO = ("scene", "character")
+    OWNED = ("lanes",)
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="actings")
     character = models.ForeignKey(Character, models.CASCADE, related_name="actings")

@@ -13,7 +13,7 @@ from tinfork.web.faces.portraits import portraits
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, may
 from tinfork.web.rushes.reviewing import Review, reviews
-from tinfork.web.shots.changing import last_step
+from tinfork.web.shots.changing import in_film_order, last_step
 from tinfork.web.shots.models import Shot
 from tinfork.web.sound.document import addresses
 from tinfork.web.sound.models import SoundFile
@@ -99,7 +99,7 @@ def portraits_of(production: Production) -> list[SafeString]:
 def rows(production: Production, archived: bool = False) -> list[Row]:
     """Return the shots of a production in their order."""
     own = production.scenes.filter(shot__archived__isnull=not archived).select_related("shot__who")
-    scenes = list(own)
+    scenes = list(in_film_order(own))
     known, shown, today = known_facts(scenes), reviews(production, scenes), timezone.localdate()
     names = dict(production.sequences.values_list("pk", "name"))
     peaks = _peaks(clip for facts, *_ in known.values() for clip in facts.clips)

@@ -15,8 +15,9 @@ from tinfork.web.reading.asking import ask_to_read
 from tinfork.web.shots import changing
 from tinfork.web.shots.models import MAX_QUERY_CHARACTERS, BoardView
 
-from . import tables
+from . import cutting, many, tables
 from .facts import look_for_checks
+from .reelcut import shots_of_cut
 from .rows import board_document
 
 Scenes = Annotated[list[Integer], Meta(max_length=changing.MOST_SHOTS)]
@@ -44,7 +45,8 @@ def _production(request: HttpRequest, pk: int, need: str = "edit") -> Production
 
 
 def _board(request: HttpRequest, production: Production, archived: bool = False, said: str = "") -> HttpResponse:
-    return JsonResponse(board_document(request.user, production, archived) | {"said": said})
+    told = {"said": said} if said else {}
+    return JsonResponse(board_document(request.user, production, archived) | told)
 
 
 def _refused(refused: TinForkError) -> HttpResponse:
@@ -68,7 +70,7 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
     """Take back what the person did last on the board; the board as it is then."""
     production = _production(request, pk)
     try:
-        said = changing.undo(request.user, production)
+        said = many.undo(request.user, production)
     except TinForkError as refused:
         return _refused(refused)
     return _board(request, production, "archived" in request.GET, said)
@@ -106,6 +108,55 @@ def look(request: HttpRequest, pk: int) -> HttpResponse:
     if not look_for_checks(production):
         return HttpResponse(status=204)
     return _board(request, production)
+
+
+def parts(request: HttpRequest, pk: int) -> HttpResponse:
+    """Return the shots that a scene (?scene=) falls into at the headings of its script."""
+    scene = get_object_or_404(_production(request, pk).scenes, pk=natural(request.GET.get("scene")) or 0)
+    try:
+        found = cutting.parts_of(scene)
+    except TinForkError as refused:
+        return _refused(refused)
+    rows = [{"name": one.name, "seconds": one.end - one.start, "lines": len(one.lines)} for one in found]
+    return JsonResponse({"parts": rows})
+
+
+@require_POST
+def cut(request: HttpRequest, pk: int) -> HttpResponse:
+    """Cut a scene into shots at the headings of its script; the board as it is then."""
+    production = _production(request, pk)
+    try:
+        asked: Chosen = parsed(request, Chosen)
+        scene = get_object_or_404(production.scenes, pk=asked.scenes[0] if len(asked.scenes) == 1 else 0)
+        said = cutting.cut_scene(request.user, scene)
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, said=said)
+
+
+@require_POST
+def mouths(request: HttpRequest, pk: int) -> HttpResponse:
+    """Set how the mouths of many shots are planned, or what mood they are in; the board as it is then."""
+    production = _production(request, pk)
+    try:
+        said = many.change_mouths(request.user, production, parsed(request, many.Mouths))
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, said=said)
+
+
+@require_POST
+def sequence(request: HttpRequest, pk: int) -> HttpResponse:
+    """Rename a sequence, move it among the others, or take an empty one away."""
+    production = _production(request, pk)
+    asked = request.POST
+    try:
+        changing.change_sequence(
+            request.user, production, natural(asked.get("sequence")) or 0, asked.get("do", ""), asked.get("name", "")
+        )
+    except TinForkError as refused:
+        return _refused(refused)
+    return redirect(production)
 
 
 def now(request: HttpRequest, pk: int) -> HttpResponse:
@@ -151,6 +202,20 @@ def table(request: HttpRequest, pk: int) -> HttpResponse:
     except TinForkError as refused:
         return _refused(refused)
     return _board(request, production, said=told)
+
+
+@require_POST
+def reel(request: HttpRequest, pk: int) -> HttpResponse:
+    """Make the shots of a film and its cut; the board as it is then."""
+    production = _production(request, pk)
+    files = request.FILES
+    try:
+        said = shots_of_cut(
+            request.user, production, files.get("film"), files.get("cut"), request.POST.get("first", "")
+        )
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, said=said)
 
 
 @require_POST

@@ -20,6 +20,9 @@ class Document(models.Model):
     COUNTED: ClassVar[tuple[str, ...]] = ()
     DERIVED: ClassVar[tuple[str, ...]] = ()
     BELONGS_TO: ClassVar[tuple[str, ...]] = ("scene",)
+    OWNED: ClassVar[tuple[str, ...]] = ()
+    """The relations to rows in which parts of it are kept."""
+
     scene: Scene
     scene_id: int
     version = models.PositiveIntegerField(default=0)

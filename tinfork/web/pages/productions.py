@@ -15,7 +15,7 @@ from tinfork.core.timebase import COMMON_RATES
 from tinfork.web.board.rows import board_document, portraits_of
 from tinfork.web.board.states import State
 from tinfork.web.charts.actions import create_chart
-from tinfork.web.charts.models import MouthChart
+from tinfork.web.charts.models import ChartDrawing, MouthChart
 from tinfork.web.cleaning import natural
 from tinfork.web.faces.portraits import portraits
 from tinfork.web.productions import actions
@@ -68,12 +68,22 @@ def production(request: HttpRequest, pk: int) -> HttpResponse:
             "rates": COMMON_RATES,
             "names": list(found.characters.values_list("name", flat=True)),
             "states": list(State),
-            "sequences": list(found.sequences.values_list("name", flat=True)),
+            "sequences": list(found.sequences.all()),
+            "cast": list(found.characters.all()),
+            **_drawings(found),
             "names_of_members": sorted({row["who"] for row in board["rows"] if row["who"]}),
             "kept_views": found.board_views.filter(person=number_of(request.user)),
         }
 
     return _page(request, pk, "production", shown)
+
+
+def _drawings(production: Production) -> dict[str, Any]:
+    """The moods and charts that the cast's mouths can be shown in."""
+    charts = MouthChart.objects.filter(production=production, part=MouthChart.Of.MOUTH, removed=None)
+    worn = MouthChart.objects.filter(worn_by__character__production=production)
+    moods = ChartDrawing.objects.filter(chart__in=worn, removed=None).values_list("mood", flat=True)
+    return {"moods": sorted(set(moods)), "charts": list(charts)}
 
 
 def cast(request: HttpRequest, pk: int) -> HttpResponse:

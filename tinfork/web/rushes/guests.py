@@ -13,6 +13,7 @@ from tinfork.web.edits.requests import parsed
 from tinfork.web.people import links
 from tinfork.web.people.models import WatchLink
 from tinfork.web.productions.models import Scene
+from tinfork.web.shots.changing import in_film_order
 from tinfork.web.sound.answers import listen_to, peaks_of, reel_of
 from tinfork.web.sound.models import SoundFile
 
@@ -35,7 +36,7 @@ def watch(request: HttpRequest, token: str) -> HttpResponse:
     except TinForkError as refused:
         return render(request, "people/no_way_in.html", {"sentence": str(refused)}, status=410)
     links.count_opening(link)
-    scenes = list(link.scenes[:MOST_SHOTS])
+    scenes = list(in_film_order(link.scenes)[:MOST_SHOTS])
     document = {"shots": strip(scenes, _addresses(token), shown=True), "guest": token, "mayComment": link.may_comment}
     context = {"document": document, "title": str(link), "base": "base.html", "shots": scenes}
     return render(request, "rushes/screening.html", context)

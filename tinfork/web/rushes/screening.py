@@ -11,6 +11,7 @@ from tinfork.core.sound.arrangement import Arrangement, Clip, heard_tracks
 from tinfork.web.handover.keeping import keep, kept_in
 from tinfork.web.handover.models import Version
 from tinfork.web.productions.models import Production, Scene
+from tinfork.web.shots.changing import in_film_order
 from tinfork.web.shots.models import Shot
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import addresses, time_base
@@ -50,7 +51,7 @@ def chosen_shots(production: Production, sequence: int | None, shots: Iterable[i
         own = own.filter(shot__sequence=sequence)
     elif wanted:
         own = own.filter(pk__in=wanted)
-    return list(own[:MOST_SHOTS])
+    return list(in_film_order(own)[:MOST_SHOTS])
 
 
 def strip(scenes: Sequence[Scene], where: Addresses, shown: bool = False) -> list[dict[str, Any]]:

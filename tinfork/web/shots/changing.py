@@ -6,7 +6,7 @@ from datetime import date
 from typing import Any, TypeAlias
 
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import F, Max, QuerySet
 from django.utils import timezone
 
 from tinfork.core.errors import TinForkError
@@ -14,7 +14,7 @@ from tinfork.web.accounts.names import name_of
 from tinfork.web.cleaning import natural
 from tinfork.web.notices.noticing import notify
 from tinfork.web.productions.actions import checked_name, hold
-from tinfork.web.productions.models import Production
+from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import EDITORS, Person, check, number_of
 
 from .models import MAX_NUMBER_CHARACTERS, BoardStep, Sequence, Shot
@@ -109,12 +109,20 @@ def set_field(person: Person, production: Production, scenes: Iterable[int], nam
     value = read(production, text)
     changes = [(one.scene_id, field, _plain(one, field), value) for one in own if _plain(one, field) != value]
     _apply(own, {(scene, field): value for scene, *_ in changes})
-    step = BoardStep.objects.create(
-        production=production, person_id=number_of(person), text=_words(name, text, len(own)), changes=changes
-    )
-    _forget_old(production)
+    step = keep_step(person, production, _words(name, text, len(own)), changes)
     if name == "who" and changes and isinstance(value, int) and value != person.pk:
         _tell_whose(person, production, value, [scene for scene, *_ in changes])
+    return step
+
+
+def keep_step(
+    person: Person, production: Production, text: str, changes: Iterable[tuple[int, str, Plain, Plain]]
+) -> BoardStep:
+    """Keep what one action changed of shots, as BoardStep has it."""
+    step = BoardStep.objects.create(
+        production=production, person_id=number_of(person), text=text, changes=list(changes)
+    )
+    _forget_old(production)
     return step
 
 
@@ -154,6 +162,40 @@ def _apply(shots: Iterable[Shot], values: dict[tuple[int, str], Any]) -> None:
             setattr(one, field, values.get((one.scene_id, field), getattr(one, field)))
     if changed:
         Shot.objects.bulk_update(changed, sorted(fields))
+
+
+@transaction.atomic
+def change_sequence(person: Person, production: Production, number: int, doing: str, name: str = "") -> None:
+    """Rename a sequence, move it "up" or "down" among the others, or "remove" one that has no shot."""
+    check(person, production, "edit")
+    hold(production)
+    ordered = list(production.sequences.all())
+    place = next((at for at, one in enumerate(ordered) if one.pk == number), None)
+    if place is None:
+        raise TinForkError("This sequence is gone; reload the page.")
+    found = ordered[place]
+    match doing:
+        case "rename":
+            found.name = checked_name(name, "sequence")
+            if any(one.name == found.name for one in ordered if one.pk != number):
+                raise TinForkError(f"There is a sequence “{found.name}” already; give another name.")
+            found.save(update_fields=["name"])
+        case "up" | "down":
+            ordered.insert(max(0, place - 1) if doing == "up" else place + 1, ordered.pop(place))
+            for at, one in enumerate(ordered, 1):
+                one.place = at
+            Sequence.objects.bulk_update(ordered, ["place"])
+        case "remove":
+            if found.shots.exists():
+                raise TinForkError(f"“{found}” has shots; put them into another sequence first.")
+            found.delete()
+        case _:
+            raise TinForkError("This could not be understood; reload the page and do it again.")
+
+
+def in_film_order(scenes: "QuerySet[Scene]") -> "QuerySet[Scene]":
+    """Return scenes as the film has them: sequence by sequence, those in none last, each in their own order."""
+    return scenes.order_by(F("shot__sequence__place").asc(nulls_last=True), "shot__sequence", "place", "pk")
 
 
 @transaction.atomic

@@ -70,6 +70,19 @@ def place_sound(
     return _change(person, document, version, "place", do)
 
 
+def place_part(person: Person, document: Arrangement, sound: SoundFile, start: int, frames: int) -> Arrangement:
+    """Place a part of a sound, from a frame of it on, in an empty scene, which is as long as it."""
+    whole = frame_count(sound.seconds, document.scene.fps)
+
+    def do(value: core.Arrangement) -> core.Arrangement:
+        value, track = _track_for(value, None, None)
+        number = value.next
+        placed = core.place(value, track, sound.pk, whole, -start)
+        return core.set_length(core.trim(placed, number, 0, frames), frames)
+
+    return _change(person, document, None, "place", do)
+
+
 def _track_for(value: core.Arrangement, character: Character | None, track: int | None) -> tuple[core.Arrangement, int]:
     if track is not None:
         return value, value.track(track).id
@@ -107,7 +120,13 @@ def delete(person: Person, document: Arrangement, version: int, clips: list[int]
 
 
 def cut_out(
-    person: Person, document: Arrangement, version: int, first: int, end: int, tracks: list[int] | None, ripple: bool
+    person: Person,
+    document: Arrangement,
+    version: int | None,
+    first: int,
+    end: int,
+    tracks: list[int] | None,
+    ripple: bool,
 ) -> Arrangement:
     """Take a stretch away from some tracks, or all."""
     return _change(person, document, version, "cut out", lambda v: core.cut_out(v, first, end, tracks, ripple))
@@ -166,7 +185,7 @@ def set_track(
     return _change(person, document, version, "set a track", lambda value: core.set_track(value, track, **changed))
 
 
-def set_length(person: Person, document: Arrangement, version: int, frames: int | None) -> Arrangement:
+def set_length(person: Person, document: Arrangement, version: int | None, frames: int | None) -> Arrangement:
     """Set the scene's length in frames, or let it follow the sound."""
     return _change(person, document, version, "length", lambda value: core.set_length(value, frames))
 

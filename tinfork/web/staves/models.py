@@ -53,6 +53,7 @@ class Stave(Document):
     )
     COUNTED = ("plans",)
     BELONGS_TO = ("scene", "character")
+    OWNED = ("lines",)
     DERIVED = ("cells", "drawings", "unplanned", "changed")
     LARGE = (
         *("order", "lost", "pins", "moods", "passages", "stretches", "intents", "eases"),

@@ -36,7 +36,7 @@ def unpin(person: Person, stave: Stave, version: int, frame: int) -> Stave:
 
 @transaction.atomic
 def change_settings(
-    person: Person, stave: Stave, version: int, hold: int, lead: int, detail: float, step: int = 1
+    person: Person, stave: Stave, version: int | None, hold: int, lead: int, detail: float, step: int = 1
 ) -> Stave:
     """Set hold, lead, Detail and step."""
     stave = edits.locked(person, stave, version)

@@ -28,7 +28,7 @@ from tinfork.web.staves.seeing import covered, lane
 def _change(
     person: Person,
     stave: Stave,
-    version: int,
+    version: int | None,
     verb: str,
     frame: int,
     frames: int,
@@ -39,7 +39,9 @@ def _change(
     return edits.change(person, stave, verb, do(placed, ranges.within(frame, frames, placed.frames)))
 
 
-def set_mood(person: Person, stave: Stave, version: int, frame: int, frames: int, mood: str, chart: int = 0) -> Stave:
+def set_mood(
+    person: Person, stave: Stave, version: int | None, frame: int, frames: int, mood: str, chart: int = 0
+) -> Stave:
     """Another mood on some frames, "" for the character's own, or the drawings of another chart, by its number; no
     timing changes. What was chosen by hand there is shown in it too."""
     lent = charts_to_lend(stave.character).filter(pk=chart).first() if chart else None

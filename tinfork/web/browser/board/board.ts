@@ -5,6 +5,7 @@ import { sayIn } from "../lib/saying.ts";
 import { ask, formOf, get, type Or, pageHeaders, sentenceOf } from "../lib/store/requests.ts";
 import { drawAgain } from "../lib/time/waveforms.ts";
 import { isShown, order, wantedIn } from "./filter.ts";
+import { dialogs } from "./dialogs.ts";
 import { showPresent, watchBoard } from "./live.ts";
 import { type BoardDocument, rowOf, type Shot, showProgress } from "./rows.ts";
 
@@ -90,7 +91,7 @@ function redraw(board: BoardDocument): void {
   shots = board.rows;
   for (const shot of shots) if (before.get(shot.id) !== JSON.stringify(shot)) rows.delete(shot.id);
   showProgress(board.progress);
-  tell("board-said", board.said ?? "");
+  if (board.said) tell("board-said", board.said);
   tell("board-undo", board.undo, "span");
   $("board-empty").hidden = shots.length > 0;
   sift();
@@ -150,6 +151,8 @@ function watch(wanted: readonly Shot[]): void {
 }
 $button("board-watch").addEventListener("click", () => watch(visible));
 
+const { openMouths, openParts } = dialogs({ url, say, chosen: () => [...chosen], change });
+
 function doWith(event: Event): void {
   const button = targetOf(event).closest<HTMLButtonElement>("button");
   if (!button) return;
@@ -159,6 +162,8 @@ function doWith(event: Event): void {
     const [first, ...rest] = visible.map(({ id }) => id).filter((id) => chosen.has(id));
     location.href = `/scenes/${first}/hand-over/?scenes=${rest.join(",")}`;
   }
+  if (button.dataset.open) openMouths();
+  if (button.dataset.do === "parts") openParts();
   if (button.dataset.do === "watch") watch(visible.filter(({ id }) => chosen.has(id)));
   if (button.id === "board-none") {
     chosen.clear();
@@ -212,8 +217,23 @@ async function changeViews(fields: Record<string, string>): Promise<void> {
   else if (answer) say(((await answer.json()) as Or<object>).problem ?? "");
 }
 
+// A sequence is renamed, moved or taken away; the page then has it so.
+async function changeSequence(within: HTMLElement, doing: string): Promise<void> {
+  const row = within.closest<HTMLElement>("[data-sequence]");
+  const fields = { do: doing, sequence: row?.dataset.sequence ?? "", name: row?.querySelector("input")?.value ?? "" };
+  const answer = await ask(`${url}sequence`, { body: formOf(fields) }).catch((failed: unknown) => say(sentenceOf(failed)));
+  if (answer?.ok) location.reload();
+  else if (answer) say(((await answer.json()) as Or<object>).problem ?? "");
+}
+filter.addEventListener("change", (event) => {
+  const field = fieldOf(event);
+  if (field.closest("[data-sequence]")) changeSequence(field, "rename");
+});
+
 $button("view-keep").addEventListener("click", () => changeViews({ name: $input("view-name").value, query: location.search.slice(1) }));
 filter.addEventListener("click", (event) => {
+  const moving = targetOf(event).closest<HTMLElement>("[data-sequence-do]");
+  if (moving) changeSequence(moving, moving.dataset.sequenceDo ?? "");
   const { forget } = targetOf(event).closest<HTMLElement>("[data-forget]")?.dataset ?? {};
   if (forget) changeViews({ do: "forget", view: forget });
 });

@@ -1,0 +1,105 @@
+"""Where a long recording falls into shots."""
+
+import opentimelineio as otio
+import pytest
+from opentimelineio.opentime import RationalTime, TimeRange
+
+from tinfork.core.errors import ScriptError, SoundError
+from tinfork.core.formats import cut_in
+from tinfork.core.script.cuts import heading, parts
+from tinfork.core.script.lines import ScriptLine
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        ("[SHOT 0030]", "SHOT 0030"),
+        ("[ Scene 4.  The  pier ]", "Scene 4. The pier"),
+        ("[INT. FERRY – NIGHT]", "INT. FERRY – NIGHT"),
+        ("[EXT PIER]", "EXT PIER"),
+        ("[# 12]", "# 12"),
+        ("[She turns]", ""),
+        ("[interested]", ""),
+        ("[extremely loud]", ""),
+        ("Shot 3", ""),
+        ("[SHOT 3] Fog again", ""),
+    ],
+)
+def test_a_heading_stands_in_brackets_and_says_what_it_is(text, expected):
+    assert heading(text) == expected
+
+
+def script(*texts):
+    return [ScriptLine(number, text) for number, text in enumerate(texts, 1)]
+
+
+def test_shots_part_in_the_middle_of_the_pause_between_them():
+    lines = script("Before all", "[SHOT 1]", "Fog", "again", "[SHOT 2]", "[SHOT 3]", "A boot")
+    found = parts(lines, {1: (0.5, 1), 3: (2, 3), 4: (3, 4), 7: (6, 8)}, 10)
+    assert [(one.name, one.start, one.end, one.lines) for one in found] == [
+        ("SHOT 1", 0, 5, (1, 3, 4)),
+        ("SHOT 3", 5, 10, (7,)),
+    ]
+
+
+def test_what_cannot_be_parted_says_why():
+    with pytest.raises(ScriptError, match="no heading"):
+        parts(script("Fog", "A boot"), {1: (0, 1), 2: (1, 2)}, 3)
+    with pytest.raises(ScriptError, match="no heading"):
+        parts(script("[SHOT 1]", "Fog"), {}, 3)
+    with pytest.raises(ScriptError, match="“SHOT 2” begins before"):
+        parts(script("[SHOT 1]", "Fog", "[SHOT 2]", "A boot"), {2: (0, 2), 4: (1, 3)}, 3)
+
+
+RATE = 24.0
+
+
+def clip(name, frames, start=100):
+    return otio.schema.Clip(name, source_range=TimeRange(RationalTime(start, RATE), RationalTime(frames, RATE)))
+
+
+def written(tmp_path, *items, kind=otio.schema.TrackKind.Video):
+    timeline = otio.schema.Timeline("Reel")
+    track = otio.schema.Track("V1", kind=kind)
+    track.extend(items)
+    timeline.tracks.append(otio.schema.Track("empty"))
+    timeline.tracks.append(track)
+    path = tmp_path / "cut.otio"
+    path.write_text(otio.adapters.write_to_string(timeline, "otio_json"))
+    return path
+
+
+def test_shots_lie_where_the_cut_has_them(tmp_path):
+    gap = otio.schema.Gap(duration=RationalTime(12, RATE))
+    found = cut_in.read(written(tmp_path, clip("0010", 48), gap, clip("", 24), clip("0030", 0)))
+    assert found.rate == 24
+    assert [(one.name, one.start, one.frames) for one in found.shots] == [("0010", 0, 48), ("Shot 2", 60, 24)]
+    assert found.left == ("“0030” has no length",)
+
+
+def test_a_transition_moves_nothing_and_sound_alone_will_do(tmp_path):
+    half = RationalTime(6, RATE)
+    fade = otio.schema.Transition("fade", otio.schema.TransitionTypes.SMPTE_Dissolve, half, half)
+    path = written(tmp_path, clip("a", 48), fade, clip("b", 48), kind=otio.schema.TrackKind.Audio)
+    assert [(one.start, one.frames) for one in cut_in.read(path).shots] == [(0, 48), (48, 48)]
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("", "no OpenTimelineIO"),
+        ("{", "no OpenTimelineIO"),
+        (otio.adapters.write_to_string(otio.schema.Clip("a"), "otio_json"), "no timeline"),
+        ('{"OTIO_SCHEMA": "Timeline.1", "tracks": {"OTIO_SCHEMA": "Stack.1", "children": []}}', "no clip"),
+    ],
+)
+def test_what_is_no_cut_says_so(tmp_path, text, why):
+    path = tmp_path / "cut.otio"
+    path.write_text(text)
+    with pytest.raises(SoundError, match=why):
+        cut_in.read(path)
+
+
+def test_a_cut_of_shots_without_length_says_which(tmp_path):
+    with pytest.raises(SoundError, match="no shot in this cut: “a” has no length"):
+        cut_in.read(written(tmp_path, clip("a", 0)))
