@@ -24,7 +24,7 @@ from PIL import Image, ImageSequence
 from tests.speech import make_film
 from tinfork.core.errors import HandoverError, TrackError
 from tinfork.core.exposure.track import Exposure
-from tinfork.core.formats import reading_json, registry, visemes
+from tinfork.core.formats import joined, reading_json, registry, visemes
 from tinfork.core.formats.registry import FORMATS, How
 from tinfork.core.mouths.chart import Chart, Drawing, built_in
 from tinfork.core.mouths.picture import Picture
@@ -135,6 +135,37 @@ def test_a_film_shows_every_frame_at_its_time_with_its_sound(kind, rate, tone, t
     click = begin + int(np.argmax(np.abs(sound) > 0.3)) / per_second
     assert click == pytest.approx(0.5, abs=0.03), "under a frame"
     assert begin + len(sound) / per_second == pytest.approx(shot.frames / float(rate), abs=0.05)
+
+
+@pytest.mark.parametrize("kind", ["webm", "mp4"])
+def test_shots_follow_one_another_in_one_film_each_in_its_own_time(kind, tone, tmp_path):
+    look, path = replace(SMALL, background="#ffffff"), tmp_path / f"film.{kind}"
+    first, second = shot_at(Fraction(24), tone), replace(shot_at(Fraction(12), tone), name="Boot")
+    shots = [joined.Screened(first, look), joined.Screened(second, look, ["0020 · Boot", "The Salt Ferry"])]
+    shares = []
+    joined.write(path, iter(shots), 2, registry.FORMATS[kind].codec, shares.append)
+    pictures, heard = film(path)
+    begins = first.frames + 24
+    assert len(pictures) == begins + 2 * second.frames
+    seen = told(picture for _, picture in pictures)
+    assert seen[: first.frames] == names(first)
+    assert seen[begins:] == [name for name in names(second) for _ in range(2)]
+    slate = pictures[first.frames + 3][1]
+    assert np.abs(slate[2, 2].astype(int) - (34, 50, 47)).max() < 12
+    sound, per_second = np.concatenate([part for _, part, _ in heard]), heard[0][2]
+    clicks = float(heard[0][0]) + np.flatnonzero(np.abs(sound) > 0.3) / per_second
+    assert clicks[0] == pytest.approx(0.5, abs=0.03)
+    assert clicks[-1] == pytest.approx(begins / 24 + 0.51, abs=0.03)
+    assert not np.any((clicks > 0.55) & (clicks < begins / 24 + 0.45))
+    assert shares == sorted(shares)
+    assert shares[-1] == 1
+
+
+def test_a_slate_fits_its_picture_whatever_it_says():
+    for look in (Look(64, 48), Look(1920, 1080)):
+        picture = joined.slate(["x" * 400, "", "The Salt Ferry", "1 to 9"], look)
+        assert picture.shape == (look.height, look.width, 4)
+        assert np.all(picture[:, -2:] == picture[0, 0])
 
 
 @pytest.mark.parametrize("kind", ["webm", "mov"])

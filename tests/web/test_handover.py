@@ -23,7 +23,7 @@ from tinfork.core.mouths.draw import alone, mouth
 from tinfork.core.mouths.raster import png
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.files.store import DiskFullError, digest
-from tinfork.web.handover import actions, rendering, roles
+from tinfork.web.handover import actions, placing, rendering, roles
 from tinfork.web.handover.models import Handover, HandoverFile
 from tinfork.web.handover.tasks import make_handover
 from tinfork.web.handover.wishes import Wish, as_now
@@ -209,7 +209,7 @@ def test_a_failure_on_our_side_and_a_full_disk_are_told(ferry, monkeypatch):
         raise DiskFullError
 
     with monkeypatch.context() as patched:
-        patched.setattr(rendering.store, "keep", full)
+        patched.setattr(placing.store, "keep", full)
         make_handover(job_id=job.pk)
     job.refresh_from_db()
     assert (job.state, "disk is full" in job.message) == ("failed", True)

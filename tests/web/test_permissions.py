@@ -93,6 +93,7 @@ def addresses(ferry):
         "board-mouths": ("post", f"/productions/{scene.production_id}/board/mouths"),
         "board-sequence": ("post", f"/productions/{scene.production_id}/board/sequence"),
         "board-reel": ("post", f"/productions/{scene.production_id}/board/reel"),
+        "board-report": ("get", f"/productions/{scene.production_id}/board/report.pdf"),
         "board-views": ("post", f"/productions/{scene.production_id}/board/views"),
         "board-table": ("get", f"/productions/{scene.production_id}/board/table.csv"),
         "board-sounds": ("post", f"/productions/{scene.production_id}/board/sounds"),

@@ -2,7 +2,7 @@
 
 import re
 import unicodedata
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from .errors import HandoverError
@@ -45,6 +45,43 @@ def stems(names: Iterable[str]) -> dict[str, str]:
             own = f"{stem}_{number}"
         taken.add(own.lower())
         found[name] = own
+    return found
+
+
+class _Given(dict[str, str]):
+    """What a shot has; nothing for what it has not."""
+
+    def __missing__(self, name: str) -> str:
+        return ""
+
+
+FOLDER_FIELDS = ("number", "name", "sequence", "version")
+
+
+def folders(pattern: str, shots: Iterable[Mapping[str, str]]) -> list[str]:
+    """Return a folder's name for each shot, all different. pattern: text with {number}, {name}, {sequence} and
+    {version} where a shot has these; a slash begins a folder within. HandoverError where it is none.
+
+    >>> folders("{sequence}/{number}_{name}", [{"number": "0010", "name": "Fog", "sequence": "The pier"}])
+    ['The_pier/0010_Fog']
+    """
+    fields = re.findall(r"\{([^{}]*)\}", pattern)
+    plain = re.sub(r"\{[^{}]*\}", "", pattern)
+    parts = pattern.split("/")
+    bad = not re.fullmatch(r"[A-Za-z0-9_. {}/-]{1,120}", pattern) or set(plain) & {"{", "}"}
+    if bad or set(fields) - set(FOLDER_FIELDS) or any(not part.strip(" .") for part in parts):
+        raise HandoverError(
+            "A folder's name has letters, digits, - _ . and spaces, and {number}, {name}, {sequence} or {version}; "
+            "a slash begins a folder within."
+        )
+    found: list[str] = []
+    for shot in shots:
+        own = name = "/".join(file_stem(part.format_map(_Given(shot))) for part in parts)
+        number = 1
+        while own.lower() in {one.lower() for one in found}:
+            number += 1
+            own = f"{name}_{number}"
+        found.append(own)
     return found
 
 

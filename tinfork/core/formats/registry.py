@@ -48,7 +48,8 @@ Inside = Callable[[range, str, str, Any], str]
 class Format:
     """A way to hand over. group: PICTURES, MOVING or TIMING; about: what comes of it, in a line; write: makes one file
     of a shot with everybody in it; looks: whether it shows pictures, of a size; clear: whether what lies under it can
-    shine through; mark: what tells its files from others of the same ending; options: what it can be asked."""
+    shine through; mark: what tells its files from others of the same ending; options: what it can be asked; codec: of a
+    film, into which several shots go one after another too."""
 
     name: str
     ending: str
@@ -60,6 +61,7 @@ class Format:
     mark: str = ""
     options: type[Options] = Options
     inside: Inside | None = None
+    codec: film.Codec | None = None
 
     @property
     def suffix(self) -> str:
@@ -133,15 +135,27 @@ FORMATS = {
         _still(pictures.write_sheet),
         mark="_sheet",
     ),
-    "webm": Format("WebM", "webm", MOVING, "VP9 and Opus; can let through what lies under it", _film(film.VP9)),
+    "webm": Format(
+        "WebM", "webm", MOVING, "VP9 and Opus; can let through what lies under it", _film(film.VP9), codec=film.VP9
+    ),
     "av1": Format(
         *("WebM, AV1", "webm", MOVING, "AV1 and Opus: small files, slower to make"),
         _film(film.AV1),
         clear=False,
         mark="_av1",
+        codec=film.AV1,
     ),
-    "mp4": Format("MP4", "mp4", MOVING, "H.264 and AAC: played everywhere", _film(film.H264), clear=False),
-    "mov": Format("QuickTime", "mov", MOVING, "ProRes 4444 with alpha, and PCM: for compositing", _film(film.PRORES)),
+    "mp4": Format(
+        "MP4", "mp4", MOVING, "H.264 and AAC: played everywhere", _film(film.H264), clear=False, codec=film.H264
+    ),
+    "mov": Format(
+        "QuickTime",
+        "mov",
+        MOVING,
+        "ProRes 4444 with alpha, and PCM: for compositing",
+        _film(film.PRORES),
+        codec=film.PRORES,
+    ),
     "apng": Format(
         *("Animated PNG", "png", MOVING, "all colours and alpha, without sound"),
         _flip(flip.write_apng),

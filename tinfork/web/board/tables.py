@@ -45,19 +45,20 @@ def written(production: Production) -> str:
         due = shot.due.isoformat() if shot.due else ""
         own = [shot.number, scene.name, row.sequence, scene.rate, scene.start_frame, row.who, due]
         cells = [*own, Shot.Priority(shot.priority).label, row.facts.frames, row.state.value]
-        table.writerow([_as_text(str(cell)) for cell in cells])
+        table.writerow([as_text(str(cell)) for cell in cells])
     return out.getvalue()
 
 
-def _as_text(cell: str) -> str:
-    """A cell that no program takes for something to be worked out: with "'" before it, as spreadsheets write text."""
+def as_text(cell: str) -> str:
+    """Return a cell that no program takes for something to be worked out: with "'" before it, as spreadsheets write
+    text."""
     return f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "'")) else cell
 
 
 def _from_text(cell: str) -> str:
     """What _as_text was given; any other cell as it is."""
     bare = cell.removeprefix("'")
-    return bare if _as_text(bare) == cell else cell
+    return bare if as_text(bare) == cell else cell
 
 
 def text_in(request: HttpRequest) -> str:

@@ -15,5 +15,6 @@ urlpatterns = [
     path("productions/<int:pk>/board/reel", views.reel, name="board-reel"),
     path("productions/<int:pk>/board/views", views.views, name="board-views"),
     path("productions/<int:pk>/board/table.csv", views.table, name="board-table"),
+    path("productions/<int:pk>/board/report.<str:kind>", views.report, name="board-report"),
     path("productions/<int:pk>/board/sounds", views.sounds, name="board-sounds"),
 ]

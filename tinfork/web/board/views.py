@@ -1,11 +1,12 @@
 from typing import Annotated
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 from msgspec import Meta, Struct
 
 from tinfork.core.errors import TinForkError
+from tinfork.core.naming import file_stem
 from tinfork.web.cleaning import natural
 from tinfork.web.edits.requests import Integer, parsed
 from tinfork.web.productions.actions import checked_name
@@ -18,6 +19,7 @@ from tinfork.web.shots.models import MAX_QUERY_CHARACTERS, BoardView
 from . import cutting, many, tables
 from .facts import look_for_checks
 from .reelcut import shots_of_cut
+from .report import as_csv, as_pdf
 from .rows import board_document
 
 Scenes = Annotated[list[Integer], Meta(max_length=changing.MOST_SHOTS)]
@@ -202,6 +204,18 @@ def table(request: HttpRequest, pk: int) -> HttpResponse:
     except TinForkError as refused:
         return _refused(refused)
     return _board(request, production, said=told)
+
+
+def report(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
+    """Return what is approved, open and missing, as a PDF or as CSV."""
+    production = _production(request, pk, "see")
+    writers = {"pdf": (as_pdf, "application/pdf"), "csv": (as_csv, "text/csv; charset=utf-8")}
+    if kind not in writers:
+        raise Http404("No such report.")
+    write, content_type = writers[kind]
+    name = f"{file_stem(production.name)}_report.{kind}"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return HttpResponse(write(production), content_type=content_type, headers=headers)
 
 
 @require_POST

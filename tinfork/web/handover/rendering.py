@@ -1,15 +1,15 @@
 """A scene as a shot to be handed over, and the files made of it."""
 
 import tempfile
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import ExitStack
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
 import msgspec
 
-from tinfork.core.formats import registry
+from tinfork.core.formats import joined, registry
+from tinfork.core.formats.joined import Screened
 from tinfork.core.mouths.picture import Picture
 from tinfork.core.mouths.picture import open_picture as opened_picture
 from tinfork.core.script.casting import clips_of
@@ -17,9 +17,10 @@ from tinfork.core.shot.behind import Strip
 from tinfork.core.shot.shot import Shot
 from tinfork.core.sound import arrangement, mix
 from tinfork.core.timebase import frame_time
-from tinfork.web.files import store
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.models import Scene
+from tinfork.web.shots.changing import in_film_order
+from tinfork.web.shots.models import Shot as ShotRow
 from tinfork.web.sound.actions import local_file
 from tinfork.web.sound.arranging import arrangement_of, filmed, pieces_of
 from tinfork.web.sound.listening import open_sounds
@@ -27,7 +28,8 @@ from tinfork.web.sound.models import Arrangement
 
 from .keeping import Material, Versions, material_of
 from .models import Handover, backdrop_of
-from .wishes import Wish, called, parts
+from .placing import Place, place_of
+from .wishes import Wish, called, joined_files, parts
 
 Report = Callable[[float], None]
 
@@ -68,40 +70,37 @@ def make_handover(job: Job, report: Report) -> None:
     """All files that a hand-over asks for, one after the other; a scene is made ready once for all of its files."""
     asked = Handover.objects.get(job=job)
     wish = msgspec.convert(asked.wish, Wish)
-    scenes = list(Scene.objects.filter(pk__in=[job.scene_id, *wish.scenes]).select_related("production"))
-    of = {}
-    for number, scene in enumerate(scenes):
+    own = Scene.objects.filter(pk__in=[job.scene_id, *wish.scenes]).select_related("production")
+    scenes = list(in_film_order(own))
+    of: dict[str, Versions] = {}
+    steps = len(scenes) * (1 + len(wish.joins))
+    with place_of(asked, wish, scenes) as place:
+        for number, scene in enumerate(scenes):
 
-        def share(done: float, number: int = number) -> None:
-            report((number + done) / len(scenes))
+            def share(done: float, number: int = number) -> None:
+                report((number + done) / steps)
 
-        of[str(scene.pk)] = _make(asked, scene, wish, share)
+            of[str(scene.pk)] = _make(place, scene, wish, share)
+        for at, kind in enumerate(wish.joins, 1):
+
+            def joined(done: float, at: int = at) -> None:
+                report((at + done) * len(scenes) / steps)
+
+            _join(place, kind, scenes, wish, joined)
     Handover.objects.filter(pk=asked.pk).update(of=of)
 
 
-def _make(asked: Handover, scene: Scene, wish: Wish, report: Report) -> Versions:
+def _make(place: Place, scene: Scene, wish: Wish, report: Report) -> Versions:
     """The files of one scene; the versions of what they were made of."""
     material = material_of(wish, scene)
     everybody = list(zip(material.characters, material.roles, strict=True))
     names = {number: role.name for number, role in everybody}
     how, groups = wish.how(names), parts(wish, everybody)
+    work = [(kind, number) for kind in wish.alone for number in range(len(groups))]
     with tempfile.TemporaryDirectory() as folder, ExitStack() as stack:
         path = Path(folder) / "made"
-        film = film_of(arrangement_of(scene), stack) if wish.film else []
-        behind = backdrop_of(scene) if wish.backdrop else None
-        backdrop = opened_picture("The picture behind everybody", behind.data) if behind else None
-        shots = [
-            shot_of(
-                scene,
-                material.of_some([number for number, _ in group]),
-                wish.frames(scene),
-                Path(folder) / f"sound {place}.flac",
-                film,
-                backdrop,
-            )
-            for place, group in enumerate(groups)
-        ]
-        work = [(kind, number) for kind in wish.kinds for number in range(len(groups))]
+        some = [material.of_some([number for number, _ in group]) for group in groups] if work else []
+        shots = [_shot(scene, wish, own, Path(folder) / f"sound {at}.flac", stack) for at, own in enumerate(some)]
         for at, (kind, number) in enumerate(work):
 
             def share(done: float, at: int = at) -> None:
@@ -109,12 +108,41 @@ def _make(asked: Handover, scene: Scene, wish: Wish, report: Report) -> Versions
 
             registry.write(kind, path, shots[number], how, share)
             who = [role.name for _, role in groups[number]]
-            _keep(asked, path, called(kind, scene, who, list(names.values())))
+            place.put(path, called(kind, scene, who, list(names.values())), scene)
     return material.of
 
 
-def _keep(asked: Handover, path: Path, name: str) -> Any:
-    digest = store.digest(path)
-    kept = store.keep(f"handover/{asked.job_id}/{name}", path, digest)
-    asked.files.filter(name=name).delete()
-    return asked.files.create(name=name, file=kept, size=path.stat().st_size, sha256=digest)
+def _shot(scene: Scene, wish: Wish, material: Material, sound: Path, stack: ExitStack) -> Shot:
+    """A scene as it is wished for, with what lies behind it. stack: the files hold as long as it does."""
+    film = film_of(arrangement_of(scene), stack) if wish.film else []
+    behind = backdrop_of(scene) if wish.backdrop else None
+    backdrop = opened_picture("The picture behind everybody", behind.data) if behind else None
+    return shot_of(scene, material, wish.frames(scene), sound, film, backdrop)
+
+
+def _join(place: Place, kind: str, scenes: Sequence[Scene], wish: Wish, report: Report) -> None:
+    """The film of all scenes, one after another."""
+    numbers = dict(ShotRow.objects.filter(scene__in=scenes).values_list("scene", "number"))
+
+    def shots(folder: str, stack: ExitStack) -> Iterator[Screened]:
+        for scene in scenes:
+            material = material_of(wish, scene)
+            sound = Path(folder) / "sound.flac"
+            shot = _shot(scene, wish, material, sound, stack)
+            how = wish.how(dict(zip(material.characters, (role.name for role in material.roles), strict=True)))
+            slate = _slate(scene, numbers.get(scene.pk, ""), shot) if wish.slates else ()
+            yield Screened(shot, how.look, slate)
+
+    codec = registry.FORMATS[kind].codec
+    assert codec is not None
+    with tempfile.TemporaryDirectory() as folder, ExitStack() as stack:
+        path = Path(folder) / "made"
+        joined.write(path, shots(folder, stack), len(scenes), codec, report)
+        (row,) = (one for one in joined_files(wish, scenes[0]) if one["name"].endswith(registry.FORMATS[kind].suffix))
+        place.put(path, row["name"])
+
+
+def _slate(scene: Scene, number: str, shot: Shot) -> list[str]:
+    """What stands before a shot: its number and name, the production, and its frames."""
+    frames = f"{shot.start_frame} to {shot.start_frame + shot.frames - 1}, {scene.rate} fps"
+    return [line for line in (number, scene.name, scene.production.name, frames) if line]

@@ -25,7 +25,7 @@ from tinfork.web.sound.arranging import filmed
 from . import actions
 from .models import HandoverFile, Preset, backdrop_of, compare_versions
 from .roles import staves_of
-from .wishes import MOST_LISTED, Wish
+from .wishes import MOST_LISTED, Wish, joined_files, packed_in
 from .wishes import files as files_of
 
 _SHOWN = 24
@@ -98,6 +98,9 @@ def files(request: HttpRequest, pk: int) -> JsonResponse:
     def do() -> dict[str, Any]:
         wish: Wish = parsed(request, Wish)
         rows = [row for one in (scene, *actions.scenes_of(scene.production, wish)) for row in files_of(wish, one)]
+        rows = [*joined_files(wish, scene), *rows]
+        if packed := packed_in(wish, scene):
+            rows = [{"name": packed, "about": f"{len(rows)} files, by folders"}, *rows]
         return {"count": len(rows), "files": rows[:MOST_LISTED]}
 
     return answer_of(do)

@@ -8,7 +8,7 @@ from tinfork.core.errors import HandoverError
 from tinfork.core.formats.options import taken
 from tinfork.core.formats.registry import FORMATS, How
 from tinfork.core.limits import MAX_CAST, MAX_SCENE_FRAMES
-from tinfork.core.naming import file_stem, stems
+from tinfork.core.naming import file_stem, folders, stems
 from tinfork.core.shot.stage import Look, Spot
 from tinfork.web.edits.requests import Integer, Number
 from tinfork.web.productions.models import Scene
@@ -38,7 +38,9 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
     others beside the one that is asked of; characters: by their numbers, all where none is named; together: everybody
     in one picture, else each alone; first, end: scene frames from and to, as they are numbered, None for the whole;
     version: the number of one that was shown for review, 0 for each scene as it is; options: what formats are asked,
-    by their names, as their own options have it; the rest: see Look of the core."""
+    by their names, as their own options have it; joined: whether the films of several scenes are one, each scene after
+    a slate if slates says so; folders: how the folder of each scene is called in one ZIP of all that is made
+    (tinfork.core.naming.folders), "" for a file each; the rest: see Look of the core."""
 
     kinds: Annotated[list[str], Meta(max_length=40)] = []
     scenes: Annotated[list[Integer], Meta(max_length=MOST_SCENES)] = []
@@ -47,6 +49,9 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
     first: Integer | None = None
     end: Integer | None = None
     version: Integer = 0
+    joined: bool = False
+    slates: bool = True
+    folders: Annotated[str, Meta(max_length=120)] = ""
     width: Integer = 1280
     height: Integer = 720
     background: Annotated[str, Meta(max_length=40)] = ""
@@ -78,6 +83,18 @@ class Wish(Struct, frozen=True, forbid_unknown_fields=True):
                 raise HandoverError(f"There is no format “{kind[:20]}”; reload the page.")
         if self.first is not None and self.end is not None and self.end < self.first:
             raise HandoverError("The range ends before it begins; set its first and last frame anew.")
+        if self.folders:
+            folders(self.folders, [])
+
+    @property
+    def joins(self) -> list[str]:
+        """Which of the kinds are made once of all scenes."""
+        return [kind for kind in self.kinds if self.joined and self.scenes and FORMATS[kind].codec]
+
+    @property
+    def alone(self) -> list[str]:
+        """Which are made of each scene."""
+        return [kind for kind in self.kinds if kind not in self.joins]
 
     def frames(self, scene: Scene) -> range:
         """Return the frames of a scene that are asked for, counted from its first."""
@@ -118,7 +135,7 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
         raise HandoverError("This range has no frame of the scene; set its first and last frame anew.")
     numbered = range(scene.start_frame + span.start, scene.start_frame + span.stop)
     found = []
-    for kind in wish.kinds:
+    for kind in wish.alone:
         for together in parts(wish, list(names.values())):
             name = called(kind, scene, together, list(names.values()))
             row: dict[str, Any] = {"name": name, "about": FORMATS[kind].about}
@@ -127,6 +144,20 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
                 row["inside"] = inside(numbered, who, scene.name, how.options[kind])
             found.append(row)
     return found
+
+
+def joined_files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
+    """Return the films that are made of all scenes at once."""
+    stem = file_stem(scene.production.name)
+    return [
+        {"name": f"{stem}_film{FORMATS[kind].suffix}", "about": f"{FORMATS[kind].about}; all scenes in one"}
+        for kind in wish.joins
+    ]
+
+
+def packed_in(wish: Wish, scene: Scene) -> str:
+    """Return what the ZIP is called in which everything lies by folders; "" where nothing is packed."""
+    return f"{file_stem(scene.production.name)}_shots.zip" if wish.folders else ""
 
 
 def _who_and_length(wish: Wish, scene: Scene) -> tuple[dict[int, str], int]:
@@ -158,4 +189,4 @@ def as_now(wish: dict[str, Any]) -> dict[str, Any]:
 
 def without_scene(wish: Wish) -> Wish:
     """Return what of a wish a preset keeps."""
-    return structs.replace(wish, scenes=[], characters=[], first=None, end=None, version=0, spots=[])
+    return structs.replace(wish, scenes=[], characters=[], first=None, end=None, version=0, joined=False, spots=[])

@@ -66,6 +66,9 @@ function handOver(document: HandoverDocument) {
     // The board asks for several at once, rushes for a version.
     scenes: (asked.get("scenes") ?? "").split(",").filter(Boolean),
     version: asked.get("version") ?? "",
+    joined: false,
+    slates: true,
+    folders: "",
     characters: document.cast.map((one) => String(one.id)),
     together: document.cast.length > 1,
     first: asked.get("version") ? "" : String(document.start),

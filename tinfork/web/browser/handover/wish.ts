@@ -18,6 +18,10 @@ export interface Form {
   scenes: string[];
   // The number of one that was shown for review; "" for the scene as it is.
   version: string;
+  // Whether films of several scenes are one, with slates between them; and how folders are called in one ZIP of all.
+  joined: boolean;
+  slates: boolean;
+  folders: string;
   characters: string[];
   together: boolean;
   shows: string;
@@ -59,6 +63,9 @@ export function wishOf(form: Form) {
     kinds: [...form.kinds],
     scenes: form.scenes.map(Number),
     version: form.scenes.length ? 0 : Number(form.version),
+    joined: form.joined && form.scenes.length > 0,
+    slates: form.slates,
+    folders: form.folders.trim(),
     characters: form.characters.map(Number),
     together: form.together,
     first: form.scenes.length ? null : whole(form.first),
