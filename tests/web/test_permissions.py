@@ -27,6 +27,7 @@ OWN = {
     "keep-keys",
     "keep-stays",
     "keep-theme",
+    "find",
     "me",
     "notices",
     "notices-see",

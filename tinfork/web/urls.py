@@ -11,6 +11,7 @@ urlpatterns = [
     path("", include("tinfork.web.people.urls")),
     path("", include("tinfork.web.notices.urls")),
     path("", include("tinfork.web.stream.urls")),
+    path("", include("tinfork.web.finding.urls")),
     path("", include("tinfork.web.board.urls")),
     path("", include("tinfork.web.rushes.urls")),
     path("", include("tinfork.web.sound.urls")),

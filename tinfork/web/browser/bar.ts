@@ -1,6 +1,7 @@
 // The bar at the top: daylight or night, who else is here, and what concerns whoever is signed in. Beneath it, on every page: what is said when a request of the page fails.
 import { keepFocus } from "./lib/focus.ts";
 import { $, component, libraries } from "./lib/page.ts";
+import { beginFinding } from "./lib/find.ts";
 import { sayIn } from "./lib/saying.ts";
 import { Stream } from "./lib/stream.ts";
 import { aWhile, ask, pageHeaders, troubleOf } from "./lib/store/requests.ts";
@@ -120,6 +121,9 @@ if (button) {
     button.querySelector("summary")?.focus();
   });
 }
+
+const find = document.getElementById("find") as HTMLDialogElement | null;
+if (find) beginFinding(find);
 
 component("bar", () => ({
   theme: document.documentElement.dataset.bsTheme,

@@ -1,0 +1,5 @@
+from django.urls import path
+
+from . import views
+
+urlpatterns = [path("find/", views.found, name="find")]
