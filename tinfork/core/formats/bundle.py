@@ -1,8 +1,9 @@
 """A bundle: everything of a production in one ZIP, its document bundle.json beside the files it names.
 
-    bundle.json                  {"bundle": 1, "production": {…}}; what is in it, see docs/formats.md
+    bundle.json                  {"bundle": 3, "production": {…}}; what is in it, see docs/formats.md
     sounds/SHA-256               the sounds, as they were brought in
     pictures/SHA-256.png         drawings and layers of faces
+    versions/SHA-256             shots as they were shown for review, JSON
 
 A file is called after the SHA-256 of its content, so that one that was changed on its way is known.
 """
@@ -20,8 +21,9 @@ from typing import Any, BinaryIO
 from ..errors import BundleError
 from ..limits import MAX_BUNDLE_FILES, MAX_DOCUMENT_BYTES, MAX_SOUND_BYTES
 
-VERSION = 2
+VERSION = 3
 DOCUMENT = "bundle.json"
+_PACKED = ("sounds/", "pictures/")
 _BLOCK = 1 << 20
 _EARLY = (1980, 1, 1, 0, 0, 0)
 _DAMAGED = "This bundle is cut off or damaged; send it again, or take it out again where it came from."
@@ -29,7 +31,8 @@ _BROKEN = (zipfile.BadZipFile, NotImplementedError, OSError, EOFError, ValueErro
 
 
 def name_of(folder: str, digest: str) -> str:
-    """Return what a file is called in a bundle. folder: sounds or pictures; digest: the SHA-256 of its content."""
+    """Return what a file is called in a bundle. folder: sounds, pictures or versions; digest: the SHA-256 of its
+    content."""
     return f"{folder}/{digest}{'.png' if folder == 'pictures' else ''}"
 
 
@@ -47,7 +50,7 @@ def write(path: Path, production: Mapping[str, Any], files: Mapping[str, Path]) 
 def _entry(name: str) -> zipfile.ZipInfo:
     """An entry of no time, so that the same is the same; what is packed in itself is not packed again."""
     found = zipfile.ZipInfo(name, _EARLY)
-    found.compress_type = zipfile.ZIP_DEFLATED if name == DOCUMENT else zipfile.ZIP_STORED
+    found.compress_type = zipfile.ZIP_STORED if name.startswith(_PACKED) else zipfile.ZIP_DEFLATED
     return found
 
 

@@ -31,6 +31,7 @@ Frame = Annotated[int, Meta(ge=0, le=MAX_SCENE_FRAMES)]
 Place = Annotated[
     list[Annotated[float, Meta(ge=-1, le=2)]], Meta(min_length=len(ARTICULATORS), max_length=len(ARTICULATORS))
 ]
+Share = Annotated[float, Meta(ge=0, le=1)]
 Picture = Annotated[str, Meta(pattern=r"^pictures/[0-9a-f]{64}\.png\Z")]
 MaybePicture = Annotated[str, Meta(pattern=r"^(pictures/[0-9a-f]{64}\.png)?\Z")]
 Sound = Annotated[str, Meta(pattern=r"^sounds/[0-9a-f]{64}\Z")]
@@ -247,6 +248,63 @@ class Shot(Struct, frozen=True, forbid_unknown_fields=True):
     when: datetime
 
 
+class AsShot(Struct, frozen=True, forbid_unknown_fields=True):
+    """A scene as the film counts it. sequence: its place among them, 0 for none; who: whose it was; due: a day, ""
+    for none."""
+
+    number: Annotated[str, Meta(max_length=12)]
+    sequence: Count
+    who: Annotated[str, Meta(max_length=150)]
+    due: Annotated[str, Meta(pattern=r"^(\d{4}-\d\d-\d\d)?\Z")]
+    priority: Annotated[int, Meta(ge=-1, le=1)]
+    archived: bool
+
+
+class Verdict(Struct, frozen=True, forbid_unknown_fields=True):
+    """What somebody said of a version: approved, or changes."""
+
+    kind: Code
+    name: MaybeName
+    made: datetime
+
+
+class Version(Struct, frozen=True, forbid_unknown_fields=True):
+    """A shot as it was shown for review. kept: tinfork.web.handover.keeping.Kept as JSON; now: whether the scene is as
+    it was then; verdicts: the first first."""
+
+    number: Annotated[int, Meta(ge=1, le=100_000)]
+    name: MaybeName
+    made: datetime
+    now: bool
+    kept: Annotated[str, Meta(pattern=r"^versions/[0-9a-f]{64}\Z")]
+    verdicts: Annotated[list[Verdict], Meta(max_length=1_000)]
+
+
+class Comment(Struct, frozen=True, forbid_unknown_fields=True):
+    """A note on frames, or an answer to one. on: the place of what it answers among the scene's notes, 0 for none;
+    version: the number of the one it is about, 0 for none; x, y and line: in shares of the picture."""
+
+    name: MaybeName
+    guest: bool
+    text: Annotated[str, Meta(min_length=1, max_length=4_000)]
+    frame: Frame
+    end: Frame
+    x: Share | None
+    y: Share | None
+    line: Annotated[list[tuple[Share, Share]], Meta(max_length=400)]
+    done: datetime | None
+    made: datetime
+    on: Count
+    version: Count
+
+
+class Member(Struct, frozen=True, forbid_unknown_fields=True):
+    """Somebody who worked on it, by name: nobody comes in by it."""
+
+    name: Annotated[str, Meta(max_length=150)]
+    role: Code
+
+
 class Scene(Struct, frozen=True, forbid_unknown_fields=True):
     """A scene. sound, script, sheet: None where there is nothing of it yet; backdrop: the picture behind everybody."""
 
@@ -264,6 +322,9 @@ class Scene(Struct, frozen=True, forbid_unknown_fields=True):
     shots: Annotated[list[Shot], Meta(max_length=1_000_000)]
     backdrop: MaybePicture = ""
     actings: Annotated[list[Acting], Meta(max_length=400)] = []
+    film: AsShot | None = None
+    versions: Annotated[list[Version], Meta(max_length=1_000)] = []
+    comments: Annotated[list[Comment], Meta(max_length=2_000)] = []
 
 
 class Production(Struct, frozen=True, forbid_unknown_fields=True):
@@ -278,3 +339,5 @@ class Production(Struct, frozen=True, forbid_unknown_fields=True):
     sounds: Annotated[list[Heard], Meta(max_length=10_000)]
     scenes: Annotated[list[Scene], Meta(max_length=2_000)]
     poses: Annotated[list[SavedPose], Meta(max_length=1_000)] = []
+    sequences: Annotated[list[Name], Meta(max_length=400)] = []
+    people: Annotated[list[Member], Meta(max_length=2_000)] = []

@@ -5,10 +5,12 @@ import re
 import tempfile
 import uuid
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from datetime import date
 from pathlib import Path
 from typing import Annotated, Any, NoReturn
 
 import msgspec
+from django.contrib.auth.models import User
 from django.core.files.base import File
 from django.db import DatabaseError, connection, transaction
 from django.utils import timezone
@@ -38,6 +40,7 @@ from tinfork.core.speech.espeak import check_language
 from tinfork.core.speech.phones import parse_ipa
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import format_rate, parse_rate
+from tinfork.web.accounts.names import name_of
 from tinfork.web.acting.models import GESTURES, LANE, Acting, PhraseNotes, restored_lane
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
 from tinfork.web.charts.pictures import keep_picture, pictured
@@ -45,15 +48,19 @@ from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.actions import parts_of_rows
 from tinfork.web.faces.models import Face, FaceLayer, FacePart
 from tinfork.web.files.aside import aside
-from tinfork.web.handover.models import Backdrop
+from tinfork.web.handover.keeping import Versions, packed, versions_now
+from tinfork.web.handover.models import Backdrop, Version
 from tinfork.web.handover.wishes import Wish, as_now
 from tinfork.web.jobs.running import DATABASE_GONE
 from tinfork.web.productions.actions import checked_name, create_production, free_name
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.prompter.models import Exposed
+from tinfork.web.rushes.models import Comment, Verdict
 from tinfork.web.script.models import Script
 from tinfork.web.sheet.models import SheetNotes
+from tinfork.web.shots.models import Sequence as Sequence_
+from tinfork.web.shots.models import Shot
 from tinfork.web.sound.actions import bring_in as bring_sound_in
 from tinfork.web.sound.actions import channel_copy
 from tinfork.web.sound.models import Arrangement
@@ -61,6 +68,7 @@ from tinfork.web.sound.reels import ask_for_reel
 from tinfork.web.staves.models import Stave, TrackTake
 
 from . import document
+from .kept import checked_kept
 from .numbers import renumbered, renumbered_changes
 
 _OfScene = Arrangement | Script | SheetNotes
@@ -71,6 +79,9 @@ _NUMBERED: dict[str, tuple[type[Document], re.Pattern[str]]] = {
     "acting": (Acting, re.compile(rf"({LANE}|{GESTURES}).{{1,{MAX_NAME_CHARACTERS}}}")),
 }
 """Documents of which a scene has several, and what parts of them are called that are kept in rows of their own."""
+
+_CAME = "came"
+"""What the versions of a shot's documents have instead of them, when it was another already before it came here."""
 
 _MOST_DRAWINGS = 8_000
 _LARGEST = 1e9
@@ -159,7 +170,7 @@ def _fields(row: Struct, *others: str) -> dict[str, Any]:
 class _Incoming:
     def __init__(self, person: Person, bundle: OpenBundle, folder: Path) -> None:
         self._person, self._bundle, self._folder = person, bundle, folder
-        self._rows: dict[str, list[Any]] = {"characters": [], "charts": [], "drawings": [], "sounds": []}
+        self._rows: dict[str, list[Any]] = {}
         self._production: Production
 
     def _number(self, kind: str, place: int) -> int:
@@ -168,7 +179,7 @@ class _Incoming:
         return row.pk if row else 0
 
     def _row(self, kind: str, place: int) -> Any:
-        rows = self._rows[kind]
+        rows = self._rows.setdefault(kind, [])
         if not 0 <= place <= len(rows):
             _amiss(f"there is no number {place} of its {kind}")
         return rows[place - 1] if place else None
@@ -176,7 +187,12 @@ class _Incoming:
     def production(self, asked: document.Production) -> Production:
         own = self._production = create_production(self._person, free_name(self._person, asked.name))
         own.language = check_language(asked.language)
+        own.came_with = [[one.name, one.role] for one in asked.people]
         own.save()
+        if len(set(asked.sequences)) < len(asked.sequences):
+            _amiss("two sequences have one name")
+        rows = [Sequence_(production=own, name=name, place=at) for at, name in enumerate(asked.sequences, 1)]
+        self._rows["sequences"] = Sequence_.objects.bulk_create(rows)
         for chart in asked.charts:
             self._chart(chart)
         for character in asked.characters:
@@ -201,13 +217,13 @@ class _Incoming:
         if asked.part not in MouthChart.Of.values:
             _amiss("a chart is of neither mouths nor heads")
         chart = MouthChart.objects.create(production=self._production, **_fields(asked, "drawings"))
-        self._rows["charts"].append(chart)
+        self._known("charts").append(chart)
         sources = [(self._source(one.picture), one.scale) for one in asked.drawings]
         opened = aside(drawings, sources, self._folder) if sources else []
         for one, (picture, drawn) in zip(asked.drawings, opened, strict=True):
             if one.vector:
                 checked_svg("A drawing", one.vector.encode())
-            self._rows["drawings"].append(
+            self._known("drawings").append(
                 ChartDrawing.objects.create(
                     chart=chart,
                     **_fields(one, "picture", "drawn"),
@@ -234,7 +250,7 @@ class _Incoming:
             check_language(asked.language)
         own = _fields(asked, "chart", "mood", "face", "rules", "matches")
         character = Character.objects.create(production=self._production, **own)
-        self._rows["characters"].append(character)
+        self._known("characters").append(character)
         if chart := self._row("charts", asked.chart):
             Worn.objects.create(character=character, chart=chart, mood=asked.mood or NEUTRAL)
         for rule in asked.rules:
@@ -260,19 +276,19 @@ class _Incoming:
         self._bundle.take(asked.file, path)
         with path.open("rb") as file:
             sound = bring_sound_in(self._person, self._production, File(file, name=asked.name))
-        if any(sound == other for other in self._rows["sounds"]):
+        if any(sound == other for other in self._known("sounds")):
             _amiss("a sound is in it twice")
         if sound.name != asked.name:
             sound.name = asked.name
             sound.save(update_fields=["name"])
         for channel in asked.channels:
             channel_copy(sound, channel)
-        self._rows["sounds"].append(sound)
+        self._known("sounds").append(sound)
 
     def _scene(self, asked: document.Scene) -> None:
         rate = format_rate(parse_rate(asked.rate))
         apart = ("name", "rate", "sound", "script", "sheet", "staves", "actings", "recorded", "history", "shots")
-        own = _fields(asked, *apart, "backdrop")
+        own = _fields(asked, *apart, "backdrop", "film", "versions", "comments")
         name = checked_name(asked.name, "scene")
         scene = Scene.objects.create(production=self._production, name=name, rate=rate, **own)
         for area, kind in _KINDS.items():
@@ -289,10 +305,76 @@ class _Incoming:
         Exposed.objects.bulk_create(shots, batch_size=1000)
         if asked.backdrop:
             Backdrop.objects.create(scene=scene, **pictured(self._picture(asked.backdrop), self._folder))
+        self._reviewed(scene, asked)
         heard = {clip.sound for kept in Arrangement.objects.filter(scene=scene) for clip in kept.value.clips}
-        for sound in self._rows["sounds"]:
+        for sound in self._known("sounds"):
             if sound.pk in heard:
                 ask_for_reel(self._person, scene, sound)
+
+    def _reviewed(self, scene: Scene, asked: document.Scene) -> None:
+        """What the film has of a scene, the versions that were shown, and the notes."""
+        if asked.film:
+            self._as_shot(scene, asked.film)
+        numbers = [one.number for one in asked.versions]
+        if numbers != sorted(set(numbers)):
+            _amiss("its versions are not in their order")
+        now = versions_now([scene])[scene.pk] if asked.versions else {}
+        versions = {one.number: self._version(scene, one, now) for one in asked.versions}
+        made: list[Comment] = []
+        for one in asked.comments:
+            if one.on > len(made) or (one.version and one.version not in versions):
+                _amiss("a note answers nothing, or is about no version")
+            comment = Comment(scene=scene, **_fields(one, "on", "version"))
+            comment.on, comment.version = made[one.on - 1] if one.on else None, versions.get(one.version)
+            comment.save()
+            made.append(comment)
+        for comment, one in zip(made, asked.comments, strict=True):
+            comment.made = one.made
+        Comment.objects.bulk_update(made, ["made"])
+
+    def _as_shot(self, scene: Scene, asked: document.AsShot) -> None:
+        try:
+            due = date.fromisoformat(asked.due) if asked.due else None
+        except ValueError:
+            _amiss("a shot is due on no day")
+        archived = timezone.now() if asked.archived else None
+        sequence = self._row("sequences", asked.sequence)
+        mine = isinstance(self._person, User) and name_of(self._person) == asked.who
+        Shot.objects.create(
+            who_id=self._person.pk if mine else None,
+            scene=scene,
+            number=asked.number,
+            sequence=sequence,
+            due=due,
+            priority=asked.priority,
+            archived=archived,
+        )
+
+    def _version(self, scene: Scene, asked: document.Version, now: Versions) -> Version:
+        path = self._folder / "version"
+        self._bundle.take(asked.kept, path)
+        kept = checked_kept(path, self._number)
+        names = {str(number): role.name for number, role in zip(kept.characters, kept.roles, strict=True)}
+        version = Version.objects.create(
+            scene=scene,
+            number=asked.number,
+            name=asked.name,
+            of=now if asked.now else {_CAME: "changed since"},
+            frames=kept.arrangement.frames,
+            who=names,
+            kept=packed(kept),
+        )
+        Version.objects.filter(pk=version.pk).update(made=asked.made)
+        for said in asked.verdicts:
+            if said.kind not in Verdict.Kind.values:
+                _amiss("somebody said of a version what nobody can")
+            verdict = version.verdicts.create(kind=said.kind, name=said.name)
+            Verdict.objects.filter(pk=verdict.pk).update(made=said.made)
+        return version
+
+    def _known(self, kind: str) -> list[Any]:
+        """The rows that were made of a kind so far."""
+        return self._rows.setdefault(kind, [])
 
     def _decided(self, area: str, kept: Any, parts: dict[str, Any]) -> Any:
         """A document with what people decided, which is what it may be."""

@@ -1,11 +1,13 @@
 """A production, or some of its scenes, as a bundle's document and the files it names."""
 
+import tempfile
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeVar
 
+import msgspec
 from django.db import models, transaction
 from django.db.models import Q
 from django.db.models.fields.files import FieldFile
@@ -14,18 +16,23 @@ from msgspec import Struct, to_builtins
 from tinfork.core.errors import BundleError
 from tinfork.core.formats import bundle
 from tinfork.core.limits import MAX_NAME_CHARACTERS
+from tinfork.core.plain import plain
 from tinfork.core.sound.arrangement import MIX
+from tinfork.web.accounts.names import name_of
 from tinfork.web.acting.models import Acting
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn
 from tinfork.web.edits.actions import lock_scene
 from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.models import Face, FaceLayer
 from tinfork.web.files import store
-from tinfork.web.handover.models import backdrop_of
+from tinfork.web.handover.keeping import kept_in, versions_now
+from tinfork.web.handover.models import Version, backdrop_of
 from tinfork.web.productions.actions import hold
 from tinfork.web.productions.models import Character, Production, Scene
+from tinfork.web.rushes.models import Comment
 from tinfork.web.script.models import Script
 from tinfork.web.sheet.models import SheetNotes
+from tinfork.web.shots.models import Shot
 from tinfork.web.sound.actions import local_file
 from tinfork.web.sound.models import Arrangement, SoundFile
 from tinfork.web.staves.models import Stave, TrackTake
@@ -97,6 +104,8 @@ class _Outgoing:
         sounds = self._sounds(None if scenes is None else taken)
         self._places.number("sounds", sounds)
         names = _free_names(charts)
+        self._places.number("sequences", own.sequences.all())
+        members = own.membership_set.select_related("person").order_by("pk") if scenes is None else ()
         return document.Production(
             own.name,
             own.language,
@@ -107,6 +116,8 @@ class _Outgoing:
             [self._sound(one) for one in sounds],
             [self._scene(one) for one in taken],
             [_row(document.SavedPose, one) for one in own.poses.order_by("pk")],
+            list(own.sequences.values_list("name", flat=True)),
+            [document.Member(name_of(one.person), one.role) for one in members],
         )
 
     def _sounds(self, scenes: Sequence[Scene] | None) -> list[SoundFile]:
@@ -117,6 +128,8 @@ class _Outgoing:
         for scene in scenes:
             for kept in Arrangement.objects.filter(scene=scene):
                 renumbered("sound", kept.decided(kept.EDITABLE), self._places)
+            for version in Version.objects.filter(scene=scene):
+                self._kept(version)
             for edit in Edit.objects.filter(scene=scene, area="sound"):
                 renumbered_changes("sound", edit.changes, self._places)
         return list(own.filter(Q(pk__in=self._places.wanted.get("sounds", ())) | Q(take__scene__in=scenes)).distinct())
@@ -203,7 +216,53 @@ class _Outgoing:
             shots=[_row(document.Shot, one) for one in own.exposed.order_by("pk")],
             backdrop=self._file("pictures", behind.picture) if (behind := backdrop_of(own)) else "",
             actings=[self._acting(one) for one in actings],
+            film=self._as_shot(own),
+            versions=self._versions(own),
+            comments=_comments(own),
         )
+
+    def _as_shot(self, own: Scene) -> document.AsShot | None:
+        shot = Shot.objects.filter(scene=own).select_related("who").first()
+        if shot is None:
+            return None
+        return document.AsShot(
+            shot.number,
+            self._places("sequences", shot.sequence_id or 0),
+            name_of(shot.who) if shot.who else "",
+            shot.due.isoformat() if shot.due else "",
+            shot.priority,
+            shot.archived is not None,
+        )
+
+    def _versions(self, own: Scene) -> list[document.Version]:
+        shown = list(Version.objects.filter(scene=own).order_by("number"))
+        now = versions_now([own])[own.pk] if shown else {}
+        return [
+            document.Version(
+                one.number,
+                one.name,
+                one.made,
+                one.of == now,
+                self._made("versions", msgspec.json.encode(self._kept(one), order="sorted")),
+                [_row(document.Verdict, said) for said in one.verdicts.order_by("pk")],
+            )
+            for one in shown
+        ]
+
+    def _kept(self, version: Version) -> dict[str, Any]:
+        """What a version keeps, as plain values, with places in the bundle for numbers."""
+        kept: dict[str, Any] = plain(kept_in(version.kept))
+        arrangement = renumbered("sound", {"body": kept["arrangement"]}, self._places)["body"]
+        characters = [self._places("characters", number) for number in kept["characters"]]
+        return kept | {"arrangement": arrangement, "characters": characters}
+
+    def _made(self, folder: str, data: bytes) -> str:
+        """The name in the bundle of a file that is made for it."""
+        path = Path(self._stack.enter_context(tempfile.TemporaryDirectory())) / "made"
+        path.write_bytes(data)
+        name = bundle.name_of(folder, store.digest(path))
+        self.files[name] = path
+        return name
 
     def _decided(self, kept: Document | None) -> document.Decided | None:
         if kept is None:
@@ -244,6 +303,22 @@ class _Outgoing:
                 step=steps[edit.step],
                 by=str(edit.person or edit.by),
             )
+
+
+def _comments(own: Scene) -> list[document.Comment]:
+    """The notes of a scene, each with the place of what it answers."""
+    found = list(Comment.objects.filter(scene=own).select_related("version").order_by("pk"))
+    places = {one.pk: place for place, one in enumerate(found, 1)}
+    return [
+        _row(
+            document.Comment,
+            one,
+            line=[(x, y) for x, y in one.line],
+            on=places.get(one.on_id or 0, 0),
+            version=one.version.number if one.version else 0,
+        )
+        for one in found
+    ]
 
 
 def _exposures(own: Stave | TrackTake) -> list[document.Exposed]:

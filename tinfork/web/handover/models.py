@@ -5,6 +5,7 @@ from django.conf import settings
 from django.db import models
 from django.urls import reverse
 
+from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.web.charts.pictures import Pictured
 from tinfork.web.edits.history import versions_in
 from tinfork.web.files import store
@@ -58,13 +59,15 @@ class HandoverFile(models.Model):
 
 
 class Version(models.Model):
-    """A shot as it was when it was shown for review, kept exactly. number: from 1 on, in its scene; of: the versions of
-    its documents then, with what its characters looked like; frames: how many there were; who: the names of its
-    characters, by their numbers; kept: tinfork.web.handover.keeping.Kept as JSON, packed."""
+    """A shot as it was when it was shown for review, kept exactly. name: who showed it, as they were called; number:
+    from 1 on, in its scene; of: the versions of its documents then, with what its characters looked like; frames: how
+    many there were; who: the names of its characters, by their numbers; kept: tinfork.web.handover.keeping.Kept as
+    JSON, packed."""
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="shown_versions")
     number = models.PositiveIntegerField()
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    name = models.CharField(max_length=MAX_NAME_CHARACTERS, blank=True)
     of = models.JSONField()
     frames = models.PositiveIntegerField()
     who = models.JSONField()

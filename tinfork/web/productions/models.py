@@ -34,11 +34,13 @@ class Removable(models.Model):
 
 
 class Production(Removable):
-    """A film or series; everything in it belongs to its people."""
+    """A film or series; everything in it belongs to its people. came_with: who worked on it before it came here in a
+    bundle, each a name and what they were."""
 
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
     people = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership", related_name="productions")
     language = models.CharField(max_length=20, default="en")
+    came_with = models.JSONField(default=list, blank=True)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

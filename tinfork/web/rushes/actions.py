@@ -71,6 +71,7 @@ def show_for_review(person: Person, scene: Scene) -> Version:
         scene=scene,
         number=number,
         person_id=number_of(person),
+        name=name_of(person),
         of=now,
         frames=kept.arrangement.frames,
         who={str(n): role.name for n, role in zip(kept.characters, kept.roles, strict=True)},

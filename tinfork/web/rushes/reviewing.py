@@ -87,7 +87,7 @@ def review_document(person: Person, scene: Scene) -> dict[str, Any]:
 
 def _version(one: Version) -> dict[str, Any]:
     said = [{"kind": v.kind, "who": v.name, "when": v.made.isoformat(timespec="seconds")} for v in one.verdicts.all()]
-    who = name_of(one.person) if one.person else "somebody who left"
+    who = one.name or (name_of(one.person) if one.person else "somebody who left")
     return {"number": one.number, "who": who, "when": one.made.isoformat(timespec="seconds"), "said": said}
 
 
