@@ -22,10 +22,6 @@ def main(address: str) -> None:
         board(page)
         people(page)
         start(page)
-        page.get_by_text("5 · What the gull wants").click()
-        acted(page)
-        keep(page, "acted-voices")
-        page.get_by_role("link", name="The Salt Ferry").click()
         page.get_by_text(SCENE).click()
         desk(page)
         keep(page, "reading-desk")
@@ -45,6 +41,7 @@ def main(address: str) -> None:
         keep(page, "prompter")
         view(page, "Rushes")
         rushes(page)
+        screening(page)
         view(page, "Hand-over")
         handed_over(page)
         keep(page, "hand-over")
@@ -107,6 +104,19 @@ def rushes(page: Page) -> None:
     keep(page, "rushes")
 
 
+def screening(page: Page) -> None:
+    """The whole film in a row, in the middle of its second shot; then back to where it was."""
+    here = page.url
+    page.get_by_role("link", name="The Salt Ferry").click()
+    page.get_by_role("link", name="Screening").click()
+    page.wait_for_selector("#rushes[data-ready=yes][data-seen=yes]")
+    page.locator("#frame-number").fill("468")
+    page.locator("#frame-number").press("Enter")
+    page.wait_for_selector("#rushes[data-shot='1'][data-seen=yes]")
+    keep(page, "screening")
+    page.goto(here)
+
+
 def voice(name: str) -> Path:
     """One of the demo's recordings."""
     return FOLDER.parents[1] / "tinfork" / "web" / "demo" / "voices" / f"{name}.flac"
@@ -152,16 +162,6 @@ def desk(page: Page) -> None:
     page.get_by_role("tab", name="Pock").click()
     page.locator("#staves").click(position={"x": 250, "y": 10})
     page.get_by_role("button", name="exposure ▸").click()
-
-
-def acted(page: Page) -> None:
-    """The desk where a gull laughs and stammers, read as small as she is."""
-    page.wait_for_selector("#desk[data-ready=yes]")
-    page.get_by_role("tab", name="Gull").click()
-    page.locator("#staves").focus()
-    for key in (">", ">", "z"):
-        page.keyboard.press(key)
-        page.wait_for_timeout(400)
 
 
 def word(page: Page) -> None:

@@ -12,6 +12,7 @@ from tests.speech import speak
 
 expect.set_options(timeout=15_000)
 
+PASSWORD = "fog over the pier 9"
 DATABASE = f"tinfork_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
 
 # What leaves the page for the loudspeaker also goes to an ear the tests can ask how loud it is.
@@ -125,3 +126,25 @@ def demo(page, signed_in):
     page.wait_for_url("**/")
     signed_in += page.context.cookies()
     return page
+
+
+@pytest.fixture
+def guests(chromium, address):
+    """Browsers of people who are invited by a link, each at a size of its own."""
+    made = []
+
+    def joined(link, name, size):
+        context = chromium.new_context(viewport=dict(zip(("width", "height"), size, strict=True)), base_url=address)
+        made.append(context)
+        page = context.new_page()
+        page.goto(link)
+        page.get_by_label("Your name, to sign in with").fill(name)
+        page.get_by_label("A password").fill(PASSWORD)
+        page.get_by_label("The password once more").fill(PASSWORD)
+        page.get_by_role("button", name="Join").click()
+        page.wait_for_selector("#board-page[data-ready]")
+        return page
+
+    yield joined
+    for context in made:
+        context.close()

@@ -141,3 +141,11 @@ def drags_on_ribbon(page, start, end, below=0, through=lambda: None):
     page.mouse.move(*on_ribbon(page, end, below), steps=3)
     through()
     page.mouse.up()
+
+
+def invited(page, name, role):
+    """The link by which somebody joins, from the owner's People page."""
+    page.get_by_label("Whom").fill(name)
+    page.get_by_label("As", exact=True).select_option(role)
+    page.get_by_role("button", name="Make a link").click()
+    return page.get_by_label(f"Link for {name}").input_value()

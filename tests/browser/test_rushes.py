@@ -2,43 +2,10 @@
 
 import json
 
-import pytest
 from playwright.sync_api import expect
 
 from tests.browser.spare import BREDE_READ
-from tests.browser.steps import desk_ready, tab_of
-
-PASSWORD = "fog over the pier 9"
-
-
-@pytest.fixture
-def guests(chromium, address):
-    """Browsers of people who are invited by a link, each at a size of its own."""
-    made = []
-
-    def joined(link, name, size):
-        context = chromium.new_context(viewport=dict(zip(("width", "height"), size, strict=True)), base_url=address)
-        made.append(context)
-        page = context.new_page()
-        page.goto(link)
-        page.get_by_label("Your name, to sign in with").fill(name)
-        page.get_by_label("A password").fill(PASSWORD)
-        page.get_by_label("The password once more").fill(PASSWORD)
-        page.get_by_role("button", name="Join").click()
-        page.wait_for_selector("#board-page[data-ready]")
-        return page
-
-    yield joined
-    for context in made:
-        context.close()
-
-
-def invited(page, name, role):
-    """The link by which somebody joins, from the owner's People page."""
-    page.get_by_label("Whom").fill(name)
-    page.get_by_label("As", exact=True).select_option(role)
-    page.get_by_role("button", name="Make a link").click()
-    return page.get_by_label(f"Link for {name}").input_value()
+from tests.browser.steps import desk_ready, invited, tab_of
 
 
 def rushes_of(page, scene):

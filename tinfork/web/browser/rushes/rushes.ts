@@ -1,6 +1,7 @@
 // Rushes: a shot is watched with its sound, noted on, compared with a version, and approved.
 import { drag } from "../lib/drag.ts";
 import { $, $canvas, $dialog, $input, $select, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
+import { Reel } from "../lib/reel.ts";
 import { sayDone, sayIn } from "../lib/saying.ts";
 import { get, type Or, post, sentenceOf } from "../lib/store/requests.ts";
 import { type SceneDocument, Store } from "../lib/store/store.ts";
@@ -11,6 +12,7 @@ import { type Jump, Transport } from "../lib/time/transport.ts";
 import { drawAgain, showWave } from "../lib/time/waveforms.ts";
 import { Composer, type Drawn } from "./composer.ts";
 import { Notes, when } from "./notes.ts";
+import { placeReel } from "./reelplace.ts";
 import { type Note, nextNote, notesOn, type ReviewDocument, standing } from "../lib/review.ts";
 import { Stage, type Watched } from "./stage.ts";
 
@@ -29,6 +31,7 @@ function begin(page: RushesDocument): void {
   const draw = oncePerPicture(render);
   const transport = new Transport(view, { width: () => $("time").clientWidth, frames: () => store.frames, draw, shown: () => {}, jumps });
   let review = page.review;
+  let reel: Reel | null = null;
   const composer = new Composer({ may: () => review.mayComment, changed: draw, begun: () => transport.player.stop(), send: write });
   const notes = new Notes(
     {
@@ -51,6 +54,7 @@ function begin(page: RushesDocument): void {
   function render(): void {
     const { frame } = view;
     stage.frame(frame);
+    reel?.show(view.time, transport.player.playing, transport.player.speed);
     stage.mark([...notesOn(review.notes, frame), composer.drawn]);
     notes.at(frame);
     $("playhead").style.left = `${(100 * view.time * store.fps) / store.frames}%`;
@@ -143,6 +147,7 @@ function begin(page: RushesDocument): void {
   async function hear(): Promise<void> {
     const heard = heardClips(store.sound, store.fps);
     showWave($canvas("wave"), { clips: store.sound.tracks.flatMap((track) => track.clips), fps: store.fps, frames: store.frames });
+    reel = new Reel($("film"), store.sound, store.fps);
     await transport.player.show(heard, store.frames / store.fps).catch((failed) => say(sentenceOf(failed)));
   }
 
@@ -194,6 +199,7 @@ function begin(page: RushesDocument): void {
   store.fill();
   transport.show();
   hear().then(() => {
+    placeReel(draw);
     $("rushes").dataset.ready = "yes";
   });
   $("rushes").focus();

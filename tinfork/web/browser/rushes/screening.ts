@@ -1,7 +1,7 @@
 // A screening: shots one after another on one strip of time. What is seen of each comes before its turn; what is heard of
 // all of them is one arrangement, so that nothing lies between two of them.
 import { drag } from "../lib/drag.ts";
-import { $, $canvas, $dialog, $select, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
+import { $, $canvas, $dialog, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
 import { Reel } from "../lib/reel.ts";
 import { type Note, notesOn, type ReviewDocument } from "../lib/review.ts";
 import { sayIn } from "../lib/saying.ts";
@@ -13,6 +13,7 @@ import { drawAgain, showWave } from "../lib/time/waveforms.ts";
 import { WatchedCast, type WatchedRole } from "./cast.ts";
 import { Composer, type Drawn } from "./composer.ts";
 import { Notes } from "./notes.ts";
+import { placeReel } from "./reelplace.ts";
 import { drawNotes } from "./stage.ts";
 import { heardIn, laid, type ScreenedShot, secondsOf, seenAt, timeOf } from "./strip.ts";
 
@@ -199,13 +200,6 @@ function begin(page: ScreeningDocument): void {
     );
   }
 
-  function lieFilm(): void {
-    const how = $select("film-lies").value;
-    $("film").hidden = !how;
-    $("picture").dataset.film = how;
-    draw();
-  }
-
   const full = () => (document.fullscreenElement ? document.exitFullscreen() : $("rushes").requestFullscreen());
   document.addEventListener("keydown", (event) => {
     if (typing(event) || $dialog("keys").open) return;
@@ -225,7 +219,6 @@ function begin(page: ScreeningDocument): void {
     drag($("time"), event, goThere);
   });
   on("full", full);
-  $("film-lies").addEventListener("change", lieFilm);
   new ResizeObserver(() => drawAgain()).observe($("time"));
   document.addEventListener("theme-switched", () => draw());
   onTold(
@@ -235,8 +228,7 @@ function begin(page: ScreeningDocument): void {
 
   const name = document.getElementById("note-name") as HTMLInputElement | null;
   if (name) name.value = localStorage.getItem(NAME) ?? "";
-  $("film-lies").hidden = $("film").hidden;
-  lieFilm();
+  placeReel(draw);
   showStrip();
   const heard = heardIn(strip);
   showWave($canvas("wave"), { clips: heard.map(({ peaks, start, seconds: long, offset }) => ({ peaks, start, frames: long, offset })), fps: 1, frames: seconds });
