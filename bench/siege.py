@@ -53,6 +53,7 @@ ADDRESS = f"http://127.0.0.1:{os.environ.get('TINFORK_PORT', '8040')}"
 PARTS = {
     "front": "nginx: master",
     "web": "gunicorn tinfork",
+    "stream": "uvicorn tinfork",
     "reader": "work waited-for",
     "maker": "work fetched-later",
     "database": "postgres -D",
@@ -90,15 +91,20 @@ class Person:
         session.update({"_auth_user_id": str(user.pk), "_auth_user_hash": user.get_session_auth_hash()})
         session["_auth_user_backend"] = "django.contrib.auth.backends.ModelBackend"
         session.save()
-        self._cookie = f"sessionid={session.session_key}; csrftoken={'a' * 32}"
+        self.headers = {
+            "Cookie": f"sessionid={session.session_key}; csrftoken={'a' * 32}",
+            "X-CSRFToken": "a" * 32,
+            "Referer": ADDRESS,
+        }
+        self.number = user.pk
         self.told, self.stave, self.acknowledged = told, stave, dict[int, str]()
         self.version = 0
 
     def ask(self, kind: str, path: str, what: Any = None) -> Any:
         """Return the JSON at an address, or the answer to something sent there; None when it failed."""
-        headers = {"Cookie": self._cookie, "X-CSRFToken": "a" * 32, "Accept": "application/json", "Referer": ADDRESS}
         body = None if what is None else json.dumps(what).encode()
-        request = urllib.request.Request(ADDRESS + path, body, headers | {"Content-Type": "application/json"})
+        own = self.headers | {"Accept": "application/json", "Content-Type": "application/json"}
+        request = urllib.request.Request(ADDRESS + path, body, own)
         begun, status, found = time.monotonic(), 0, None
         try:
             with urllib.request.urlopen(request, timeout=60) as answer:
@@ -123,9 +129,9 @@ class Person:
             self.version, self.acknowledged[frame] = done["document"]["version"], drawing
 
 
-def prepared(told: Told) -> tuple[list[Person], Person, int, list[int]]:
-    """Return people with a scene each; somebody with the long scene, its number; scenes with a line that can be
-    read."""
+def prepared(told: Told, long: bool = True) -> tuple[list[Person], Person, int, list[int]]:
+    """Return people with a scene each; somebody with the long scene, where there is to be one, its number; scenes with
+    a line that can be read."""
     owner = User.objects.create_user(f"siege {time.time():.0f}")
     production = create_production(owner, f"Siege {time.time():.0f}")
     line = truth.flite("My left boot went overboard near the lighthouse", "slt")
@@ -142,8 +148,8 @@ def prepared(told: Told) -> tuple[list[Person], Person, int, list[int]]:
             stave = _line_scene(owner, production, number, sound, reading, line.text)
             people.append(Person(user, told, stave.pk))
             scenes.append(stave.scene_id)
-        long = edits.long_scene(owner, production, Path(folder))
-    return people, Person(owner, told), long.pk, scenes
+        there = edits.long_scene(owner, production, Path(folder)).pk if long else 0
+    return people, Person(owner, told), there, scenes
 
 
 def _line_scene(owner: User, production: Production, number: int, sound: Any, reading: Reading, text: str) -> Stave:
@@ -242,7 +248,9 @@ def memory() -> dict[str, int]:
     """MB each kind of process holds at its largest."""
     found: dict[str, int] = {}
     for pid, (_, what) in processes().items():
-        kind = next((name for name, sign in PARTS.items() if sign in what and name in ("web", "reader", "maker")), "")
+        kind = next(
+            (name for name, sign in PARTS.items() if sign in what and name in ("web", "stream", "reader", "maker")), ""
+        )
         kind = kind or ("aside" if "forkserver" in what else "")
         with suppress(OSError, IndexError):
             pages = int(Path(f"/proc/{pid}/statm").read_text().split()[1]) if kind else 0

@@ -72,10 +72,21 @@ def mends_and_answers(page, scene):
 
 def compares_and_approves(page):
     expect(page.locator("#notes > li")).to_contain_text("At rest now")
-    page.get_by_label("A version beside the shot").select_option("1")
+    page.get_by_label("A version beside what is watched").select_option("1")
     expect(page.locator("#problem")).to_contain_text("show something else than version 1")
     assert page.locator("#stage-before svg").count() == 1
     assert page.locator("#changes span").count() > 0
+    count = page.locator("#changed li").count()
+    assert count == page.locator("#changes span").count()
+    page.get_by_label("What is watched", exact=True).select_option("2")
+    expect(page.locator("#problem")).to_contain_text("show something else than version 1")
+    assert page.locator("#changed li").count() == count
+    page.get_by_label("How the version lies").select_option("over")
+    expect(page.locator("#watched.over")).to_be_visible()
+    page.locator("#changed button").first.click()
+    expect(page.locator("#rushes")).to_have_attribute("data-frame", "11")
+    page.get_by_label("What is watched", exact=True).select_option("")
+    expect(page.locator("#changed li")).to_have_count(count)
     page.get_by_role("button", name="Approve").click()
     expect(page.locator("#standing")).to_contain_text("Version 2 was approved by director")
 

@@ -98,6 +98,21 @@ def test_what_changed_since_a_version_is_told_by_whom_and_frames(ferry, rushes):
     assert {one["now"] for one in told if one["frame"] <= 11 < one["end"]} == {"purse"}
 
 
+def test_two_versions_are_compared_whatever_came_after(ferry, rushes):
+    rushes("show")
+    changes(ferry, "purse", 10)
+    rushes("show")
+    client, at = ferry.client(ferry.owner), f"/scenes/{ferry.scene.pk}/rushes/versions"
+    between = client.get(f"{at}/1").json()["changes"]
+    changes(ferry, "open", 30)
+    assert client.get(f"{at}/1?than=2").json()["changes"] == between
+    back = client.get(f"{at}/2?than=1").json()["changes"]
+    assert [(one["frame"], one["was"], one["now"]) for one in back] == [
+        (one["frame"], one["now"], one["was"]) for one in between
+    ]
+    assert client.get(f"{at}/1?than=9").status_code == 404
+
+
 @pytest.mark.parametrize("what", ["edit", "look", "sound"])
 def test_whatever_is_seen_or_heard_makes_it_another_version(ferry, rushes, what):
     rushes("show")

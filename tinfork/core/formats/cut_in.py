@@ -17,7 +17,7 @@ _MOST_TRACKS = 40
 
 
 @dataclass(frozen=True)
-class Shot:
+class CutShot:
     """A shot of a cut: its name, the frame of the film it begins with, counted from 0, and how many it has."""
 
     name: str
@@ -26,15 +26,15 @@ class Shot:
 
 
 @dataclass(frozen=True)
-class Cut:
+class FilmCut:
     """The shots of a film, in their order, at a frame rate; left: what was in the cut and is no shot, and why."""
 
     rate: Fraction
-    shots: tuple[Shot, ...]
+    shots: tuple[CutShot, ...]
     left: tuple[str, ...] = ()
 
 
-def read(path: Path) -> Cut:
+def read(path: Path) -> FilmCut:
     """Return the cut in a file: the clips of its lowest picture track that has any, else of its first. SoundError where
     it is none."""
     if path.stat().st_size > MOST_BYTES:
@@ -48,7 +48,7 @@ def read(path: Path) -> Cut:
         raise SoundError("This is no OpenTimelineIO cut that can be read; save it as .otio once more.") from None
 
 
-def _cut(timeline: object) -> Cut:
+def _cut(timeline: object) -> FilmCut:
     if not isinstance(timeline, otio.schema.Timeline):
         raise SoundError("This OpenTimelineIO file is no timeline; save the whole sequence.")
     tracks = list(timeline.tracks)[:_MOST_TRACKS]
@@ -69,12 +69,12 @@ def _cut(timeline: object) -> Cut:
         elif end > MAX_SCENE_FRAMES:
             left.append(f"“{name}” ends after the longest film there may be")
         else:
-            shots.append(Shot(name, start, end - start))
+            shots.append(CutShot(name, start, end - start))
     if len(shots) > MOST_SHOTS:
         raise SoundError(f"A cut has up to {MOST_SHOTS:,} shots; this one has {len(shots):,}.")
     if not shots:
         raise SoundError(f"There is no shot in this cut: {'; '.join(left[:4])}.")
-    return Cut(rate, tuple(shots), tuple(left))
+    return FilmCut(rate, tuple(shots), tuple(left))
 
 
 def _clips(track: otio.schema.Track) -> Iterator[otio.schema.Clip]:

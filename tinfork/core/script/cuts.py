@@ -12,7 +12,7 @@ _HEADING = re.compile(r"\[\s*((?:shot|scene|sequence|sc\.|sh\.|int\b|ext\b|#\s*\
 
 
 @dataclass(frozen=True)
-class Part:
+class ShotPart:
     """A shot to be: its name; the seconds it lies on; and the numbers of its lines, its heading not among them."""
 
     name: str
@@ -28,7 +28,7 @@ def heading(text: str) -> str:
     return " ".join(found[1].split()) if found else ""
 
 
-def parts(lines: Sequence[ScriptLine], spans: Mapping[int, tuple[float, float]], seconds: float) -> list[Part]:
+def parts(lines: Sequence[ScriptLine], spans: Mapping[int, tuple[float, float]], seconds: float) -> list[ShotPart]:
     """Return a scene's parts, one for each heading under which something was heard. lines: in their order; spans: of
     each line that was heard, by its number, its first and last second; seconds: of the scene. What comes before the
     first heading is the first part's. ScriptError where there is no heading, or what is heard does not follow them."""
@@ -57,7 +57,7 @@ def parts(lines: Sequence[ScriptLine], spans: Mapping[int, tuple[float, float]],
             )
         edges.append((last + first) / 2)
     edges.append(seconds)
-    return [Part(name, *edge, tuple(own)) for (name, own), edge in zip(heard, pairwise(edges), strict=True)]
+    return [ShotPart(name, *edge, tuple(own)) for (name, own), edge in zip(heard, pairwise(edges), strict=True)]
 
 
 def _reach(numbers: Sequence[int], spans: Mapping[int, tuple[float, float]]) -> tuple[float, float]:

@@ -39,7 +39,7 @@ _RANGED = {
 """What a stave keeps that lies on frames, and as what values."""
 
 
-def parts_of(scene: Scene) -> list[cuts.Part]:
+def parts_of(scene: Scene) -> list[cuts.ShotPart]:
     """Return the shots that a scene falls into at the headings of its script. ScriptError where it does not."""
     spans: dict[int, tuple[float, float]] = {}
     for stave in scene.staves.select_related("character"):
@@ -67,7 +67,7 @@ def cut_scene(person: Person, scene: Scene) -> str:
     return f"{len(found)} shots made of “{scene}”, which is put away."
 
 
-def _cut(person: Person, scene: Scene, part: cuts.Part) -> None:
+def _cut(person: Person, scene: Scene, part: cuts.ShotPart) -> None:
     """Make a shot of a part: a copy of the scene, without what lies outside."""
     first, end = (frame_at(time, scene.fps) for time in (part.start, part.end))
     if end <= first:

@@ -50,17 +50,17 @@ def shots_of_cut(
             except TinForkError as refused:
                 left.append(f"“{shot.name}”: {refused}")
         if not made:
-            raise TinForkError(f"No shot could be made: {_told(left)}")
+            raise TinForkError(f"No shot could be made: {_list_left(left)}")
         ask_for_reel(person, made[0], sound)
-    return f"{len(made)} shots made." + (f" {len(left)} left out: {_told(left)}" if left else "")
+    return f"{len(made)} shots made." + (f" {len(left)} left out: {_list_left(left)}" if left else "")
 
 
-def _told(left: Sequence[str]) -> str:
+def _list_left(left: Sequence[str]) -> str:
     more = f"; and {len(left) - _MOST_TOLD} more" if len(left) > _MOST_TOLD else ""
     return f"{'; '.join(left[:_MOST_TOLD])}{more}."
 
 
-def _read(cut: "UploadedFile[Any]") -> cut_in.Cut:
+def _read(cut: "UploadedFile[Any]") -> cut_in.FilmCut:
     if (cut.size or 0) > cut_in.MOST_BYTES:
         raise SoundError(f"A cut has {cut_in.MOST_BYTES // 1_000_000} MB at the most.")
     with TemporaryDirectory() as folder:
@@ -70,7 +70,7 @@ def _read(cut: "UploadedFile[Any]") -> cut_in.Cut:
 
 
 def _shot_of(
-    person: Person, production: Production, sound: SoundFile, cut: cut_in.Cut, shot: cut_in.Shot, first: str
+    person: Person, production: Production, sound: SoundFile, cut: cut_in.FilmCut, shot: cut_in.CutShot, first: str
 ) -> Scene:
     if shot.start / float(cut.rate) >= sound.seconds:
         raise SoundError("it lies behind the end of the film")

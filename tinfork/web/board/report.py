@@ -25,7 +25,7 @@ _COLUMNS = (
 _MISSING = {State.NO_SOUND, State.NO_WORDS, State.TO_READ}
 
 
-def _told(row: Row, version: Version | None, open_notes: int) -> list[str]:
+def _cells(row: Row, version: Version | None, open_notes: int) -> list[str]:
     said = next(iter(version.verdicts.all()), None) if version else None
     verdict = "approved" if said and said.kind == "approved" else "wants changes"
     return [
@@ -51,7 +51,7 @@ def _table(production: Production) -> tuple[list[str], list[list[str]]]:
         newest[one.scene_id] = one
     still = Comment.objects.filter(scene__in=scenes, on=None, done=None)
     notes = dict(still.values_list("scene").annotate(Count("pk")))
-    told = [_told(row, newest.get(row.scene.pk), notes.get(row.scene.pk, 0)) for row in found]
+    told = [_cells(row, newest.get(row.scene.pk), notes.get(row.scene.pk, 0)) for row in found]
     return _sums(found, sum(notes.values())), told
 
 

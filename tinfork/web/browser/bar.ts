@@ -1,4 +1,5 @@
-// The bar at the top: daylight or night, who else is here, and what concerns whoever is signed in. Beneath it, on every page: what is said when a request of the page fails.
+// The bar at the top: daylight or night, who else is here, what concerns whoever is signed in, one search. Beneath it, on
+// every page: what is said when a request of the page fails.
 import { keepFocus } from "./lib/focus.ts";
 import { $, component, libraries } from "./lib/page.ts";
 import { beginFinding } from "./lib/find.ts";
@@ -93,11 +94,13 @@ onTold(["present"], ({ who = [] }) => {
   if (!here) return;
   const others = who.filter(({ scene, person }) => String(scene) === here.dataset.scene && String(person) !== here.dataset.person);
   here.hidden = !others.length;
-  here.textContent = `${others.map(({ name }) => name).join(", ")}`;
+  here.textContent = others.map(({ name }) => name).join(", ");
+  here.dataset.count = String(others.length);
   here.title = others.map(({ name, view, doing }) => `${name}: ${[VIEWS[view], doing].filter(Boolean).join(", ")}`).join("\n");
 });
 
-// What concerns somebody: how much of it is new, as a number on the button; the list is asked for as it is opened.
+// What concerns somebody: how much of it is new, as a number on the button; the list, when the page is there and when it
+// is told of something new.
 const NOTICES_MS = 200;
 const button = document.getElementById("notices") as HTMLDetailsElement | null;
 const list = document.getElementById("notices-list");

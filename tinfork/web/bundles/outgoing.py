@@ -129,7 +129,7 @@ class _Outgoing:
             for kept in Arrangement.objects.filter(scene=scene):
                 renumbered("sound", kept.decided(kept.EDITABLE), self._places)
             for version in Version.objects.filter(scene=scene):
-                self._kept(version)
+                self._plain_of(version)
             for edit in Edit.objects.filter(scene=scene, area="sound"):
                 renumbered_changes("sound", edit.changes, self._places)
         return list(own.filter(Q(pk__in=self._places.wanted.get("sounds", ())) | Q(take__scene__in=scenes)).distinct())
@@ -243,13 +243,13 @@ class _Outgoing:
                 one.name,
                 one.made,
                 one.of == now,
-                self._made("versions", msgspec.json.encode(self._kept(one), order="sorted")),
+                self._made("versions", msgspec.json.encode(self._plain_of(one), order="sorted")),
                 [_row(document.Verdict, said) for said in one.verdicts.order_by("pk")],
             )
             for one in shown
         ]
 
-    def _kept(self, version: Version) -> dict[str, Any]:
+    def _plain_of(self, version: Version) -> dict[str, Any]:
         """What a version keeps, as plain values, with places in the bundle for numbers."""
         kept: dict[str, Any] = plain(kept_in(version.kept))
         arrangement = renumbered("sound", {"body": kept["arrangement"]}, self._places)["body"]

@@ -2,4 +2,4 @@ from django.urls import path
 
 from . import views
 
-urlpatterns = [path("find/", views.found, name="find")]
+urlpatterns = [path("find/", views.look_up, name="find")]

@@ -147,18 +147,22 @@ def role_document(role: Role) -> dict[str, Any]:
     }
 
 
-def changed_since(version: Version) -> list[dict[str, Any]]:
+def changed_since(version: Version, than: Version | None = None) -> list[dict[str, Any]]:
     """Return where what is seen differs from a version: of whom, on which frames, what was shown and what is now; at
-    most MOST_TOLD stretches."""
-    kept = kept_in(version.kept)
-    now = {stave.character_id: role_of(planned(stave)) for stave in staves_of(version.scene)}
-    before = dict(zip(kept.characters, kept.roles, strict=True))
+    most MOST_TOLD stretches. than: another version, in place of the shot as it is now."""
+    before = _roles_in(version)
+    now = _roles_in(than) if than else {s.character_id: role_of(planned(s)) for s in staves_of(version.scene)}
     found: list[dict[str, Any]] = []
     for number in dict.fromkeys((*before, *now)):
         was, own = (_frames(roles[number]) if number in roles else [] for roles in (before, now))
         who = (now.get(number) or before[number]).name
         found += [{"who": who, **one} for one in _differ(was, own)]
     return found[:MOST_TOLD]
+
+
+def _roles_in(version: Version) -> dict[int, Role]:
+    kept = kept_in(version.kept)
+    return dict(zip(kept.characters, kept.roles, strict=True))
 
 
 def _frames(role: Role) -> list[str]:

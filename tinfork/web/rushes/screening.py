@@ -67,7 +67,7 @@ def strip(scenes: Sequence[Scene], where: Addresses, shown: bool = False) -> lis
             **time_base(scene),
             "number": numbers.get(scene.pk, ""),
             "version": versions[scene.pk].number if scene.pk in versions else 0,
-            **_heard(scene, found.get(scene.pk, Arrangement()), sounds, where),
+            **_sounds_of(scene, found.get(scene.pk, Arrangement()), sounds, where),
             "seenUrl": where.seen(scene),
             "notesUrl": where.notes(scene),
         }
@@ -81,7 +81,9 @@ def newest_versions(scenes: Iterable[Scene]) -> dict[int, Version]:
     return {one.scene_id: one for one in own}
 
 
-def _heard(scene: Scene, arrangement: Arrangement, sounds: dict[int, SoundFile], where: Addresses) -> dict[str, Any]:
+def _sounds_of(
+    scene: Scene, arrangement: Arrangement, sounds: dict[int, SoundFile], where: Addresses
+) -> dict[str, Any]:
     """What is heard, and which films lie beside it."""
     tracks = heard_tracks(arrangement)
     heard = [(track, clip) for track in tracks for clip in track.clips if clip.sound in sounds]

@@ -106,7 +106,11 @@ take_away = _said("comment", Gone, lambda person, scene, asked: actions.take_awa
 
 
 def version(request: HttpRequest, pk: int, number: int) -> JsonResponse:
-    """Return a version as a page shows it, and where what is seen has changed since."""
+    """Return a version as a page shows it, and where what is seen has changed since, or in another version
+    (?than=)."""
     scene = find_scene(request.user, pk)
-    found = get_object_or_404(Version.objects.select_related("scene"), scene=scene, number=number)
-    return JsonResponse(watched(found) | {"changes": changed_since(found)})
+    shown = Version.objects.filter(scene=scene).select_related("scene")
+    than = natural(request.GET.get("than"))
+    other = get_object_or_404(shown, number=than) if than is not None else None
+    found = get_object_or_404(shown, number=number)
+    return JsonResponse(watched(found) | {"changes": changed_since(found, other)})

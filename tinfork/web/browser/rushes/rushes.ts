@@ -1,6 +1,6 @@
 // Rushes: a shot is watched with its sound, noted on, compared with a version, and approved.
 import { drag } from "../lib/drag.ts";
-import { $, $canvas, $dialog, $input, $select, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
+import { $, $canvas, $dialog, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
 import { Reel } from "../lib/reel.ts";
 import { sayDone, sayIn } from "../lib/saying.ts";
 import { get, type Or, post, sentenceOf } from "../lib/store/requests.ts";
@@ -10,11 +10,12 @@ import { heardClips } from "../lib/time/player.ts";
 import { timeView } from "../lib/time/ruler.ts";
 import { type Jump, Transport } from "../lib/time/transport.ts";
 import { drawAgain, showWave } from "../lib/time/waveforms.ts";
+import { Comparing } from "./comparing.ts";
 import { Composer, type Drawn } from "./composer.ts";
 import { Notes, when } from "./notes.ts";
 import { placeReel } from "./reelplace.ts";
 import { type Note, nextNote, notesOn, type ReviewDocument, standing } from "../lib/review.ts";
-import { Stage, type Watched } from "./stage.ts";
+import { Stage } from "./stage.ts";
 
 const REVIEW_MS = 250;
 
@@ -32,6 +33,7 @@ function begin(page: RushesDocument): void {
   const transport = new Transport(view, { width: () => $("time").clientWidth, frames: () => store.frames, draw, shown: () => {}, jumps });
   let review = page.review;
   let reel: Reel | null = null;
+  const comparing = new Comparing({ reviewUrl: page.reviewUrl, startFrame: page.scene.startFrame, stage, frames: () => store.frames, go: (frame) => transport.go(frame, true), draw, say, done: (text) => sayDone(say, text) });
   const composer = new Composer({ may: () => review.mayComment, changed: draw, begun: () => transport.player.stop(), send: write });
   const notes = new Notes(
     {
@@ -95,50 +97,14 @@ function begin(page: RushesDocument): void {
       link.search = `?version=${approved.number}`;
       link.textContent = `Hand over version ${approved.number}`;
     }
-    const chosen = $select("versions").value;
-    $("versions-row").hidden = !newest;
-    $select("versions").replaceChildren(new Option("nothing", ""), ...review.versions.map(({ number }) => new Option(`version ${number}`, String(number))));
-    $select("versions").value = chosen;
+    comparing.show(review.versions);
     notes.show(review);
     draw();
   }
 
-  async function compare(): Promise<void> {
-    const number = $select("versions").value;
-    try {
-      stage.compare(number ? await get<Watched>(`${page.reviewUrl}versions/${number}`) : null);
-    } catch (failed) {
-      say(sentenceOf(failed));
-    }
-    const version = stage.version;
-    $("before-half").hidden = !version;
-    $("stage-before").dataset.caption = version ? `version ${version.number}` : "";
-    lie();
-    const changes = version?.changes ?? [];
-    $("changes").replaceChildren(
-      ...changes.map(({ who, frame, end, was, now }) => {
-        const mark = element("span", { title: `${who}, frame ${frame + view.startFrame}: ${was || "nothing"} is ${now || "nothing"} now` });
-        Object.assign(mark.style, { left: `${(100 * frame) / store.frames}%`, width: `${(100 * (end - frame)) / store.frames}%` });
-        return mark;
-      }),
-    );
-    if (version) sayDone(say, changes.length ? `${changes.length} stretches of frames show something else than version ${version.number}: marked on the time.` : `Version ${version.number} shows the same mouths as now.`);
-    draw();
-  }
-
-  // A version lies beside the shot as it is, or over it, as much of it as is wanted.
-  function lie(): void {
-    const over = $select("version-lies").value === "over";
-    $("watched").classList.toggle("two", Boolean(stage.version) && !over);
-    $("watched").classList.toggle("over", Boolean(stage.version) && over);
-    $("version-lies").hidden = !stage.version;
-    $("version-share").hidden = !stage.version || !over;
-    $("before-half").style.opacity = over ? $input("version-share").value : "";
-  }
-
   function write(text: string, drawn: Drawn): Promise<boolean> {
     const [frame, end] = transport.span ? [transport.span[0], transport.span[1] - 1] : [view.frame, view.frame];
-    const version = review.versions[0] && !review.changed ? review.versions[0].number : 0;
+    const version = comparing.watched || (review.versions[0] && !review.changed ? review.versions[0].number : 0);
     return change("note", { text, frame, end, version, ...drawn });
   }
 
@@ -179,9 +145,6 @@ function begin(page: RushesDocument): void {
     goThere(event);
     drag($("time"), event, goThere);
   });
-  $("versions").addEventListener("change", compare);
-  $("version-lies").addEventListener("change", lie);
-  $("version-share").addEventListener("input", lie);
   for (const [id, action] of Object.entries({ show: () => change("show", {}), approve: () => judge("approved"), wants: () => judge("changes"), "note-on": () => goNext(1), "note-back": () => goNext(-1), full })) if (document.getElementById(id)) on(id, action);
   const judge = (kind: string) => change("judge", { kind, version: review.versions[0]?.number ?? 0 });
   new ResizeObserver(() => drawAgain()).observe($("time"));

@@ -20,6 +20,9 @@ export class Stage {
   #version: Watched | null = null;
   #cast: WatchedCast | null = null;
 
+  // The version that is watched in place of the shot as it is.
+  #shown: WatchedCast | null = null;
+
   constructor(now: HTMLElement, before: HTMLElement, over: SVGSVGElement, store: Store) {
     this.#now = new GroupMirror(now);
     this.#store = store;
@@ -37,7 +40,14 @@ export class Stage {
     return this.#version;
   }
 
-  // Show a version, beside the shot as it is or in its place; null: none.
+  // Watch a version in place of the shot as it is; null: the shot again.
+  watch(version: Watched | null): void {
+    this.#shown = version && new WatchedCast(version.roles);
+    if (this.#shown) this.#now.place.replaceChildren(...this.#shown.elements);
+    else this.renew();
+  }
+
+  // Show a version beside what is watched; null: none.
   compare(version: Watched | null): void {
     this.#version = version;
     this.#cast = version && new WatchedCast(version.roles);
@@ -46,7 +56,8 @@ export class Stage {
 
   frame(frame: number): void {
     const store = this.#store;
-    this.#now.frame(frame, store.staves, (stave) => store.poses(stave.characterId, frame));
+    if (this.#shown) this.#shown.frame(frame);
+    else this.#now.frame(frame, store.staves, (stave) => store.poses(stave.characterId, frame));
     this.#cast?.frame(frame);
   }
 
