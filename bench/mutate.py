@@ -33,7 +33,9 @@ RULES = {
     "exposure/stillness": ["stillness", "plan"],
     "exposure/pins": ["decision_edges", "plan", "arrangement"],
     "exposure/verbs": ["decision_edges", "verbs"],
+    "formats/cut_in": ["cuts"],
     "script/casting": ["script"],
+    "script/cuts": ["cuts"],
     "script/marks": ["rule_edges", "script"],
     "sound/quality": ["quality_edges", "quality"],
 }

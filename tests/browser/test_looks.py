@@ -92,6 +92,18 @@ class Looking:
         assert not self.found, "\n".join(self.found)
 
 
+def screening(page, looking):
+    """Shots in a row, and the window that finds anything."""
+    page.get_by_role("link", name="Screening").click()
+    page.wait_for_selector("#rushes[data-ready=yes][data-seen=yes]")
+    looking.at("screening", "**/screening/")
+    page.keyboard.press("Control+Shift+F")
+    page.get_by_label("Find anything").fill("fog")
+    page.locator("#found a").first.wait_for()
+    looking.axe("find")
+    page.keyboard.press("Escape")
+
+
 def test_pages_before_and_around_a_scene(page, tmp_path):
     looking = Looking(page)
     page.goto("/")
@@ -113,14 +125,7 @@ def test_pages_before_and_around_a_scene(page, tmp_path):
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
     page.get_by_role("link", name="People").click()
     looking.at("people", "**/people/")
-    page.get_by_role("link", name="Screening").click()
-    page.wait_for_selector("#rushes[data-ready=yes][data-seen=yes]")
-    looking.at("screening", "**/screening/")
-    page.keyboard.press("Control+Shift+F")
-    page.get_by_label("Find anything").fill("fog")
-    page.locator("#found a").first.wait_for()
-    looking.axe("find")
-    page.keyboard.press("Escape")
+    screening(page, looking)
     page.get_by_role("link", name="Cast and charts").click()
     looking.at("cast", "**/cast-and-charts/")
     page.get_by_label("Change Brede").click()

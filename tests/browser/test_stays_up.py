@@ -5,7 +5,7 @@ import signal
 import subprocess
 import time
 
-from playwright.sync_api import Error
+from playwright.sync_api import Error, expect
 
 from tests.browser.steps import desk_ready, its_job_is_done, stave_of, view
 
@@ -18,18 +18,14 @@ def parts(application):
         text=True,
         check=True,
     ).stdout.splitlines()
-    return {
-        name: int(line.split()[0])
-        for line in listed
-        for name, sign in (("web", "gunicorn"), ("worker", "manage.py work waited-for"), ("front", "nginx: master"))
-        if sign in line
-    }
+    signs = {"web": "gunicorn", "stream": "uvicorn", "worker": "manage.py work waited-for", "front": "nginx: master"}
+    return {name: int(line.split()[0]) for line in listed for name, sign in signs.items() if sign in line}
 
 
-def both(application, seconds=60):
-    """The numbers of the web server and the worker, once both run."""
+def all_of(application, seconds=60):
+    """The numbers of the parts, once all of them run."""
     end = time.monotonic() + seconds
-    while len(running := parts(application)) < 3:
+    while len(running := parts(application)) < 4:
         assert time.monotonic() < end, f"only these run: {running}"
         time.sleep(0.2)
     return running
@@ -38,7 +34,7 @@ def both(application, seconds=60):
 def again(application, name, before, seconds=60):
     """Wait until a part runs under another number than before."""
     end = time.monotonic() + seconds
-    while both(application)[name] == before[name]:
+    while all_of(application)[name] == before[name]:
         assert time.monotonic() < end, f"{name} was not started again"
         time.sleep(0.2)
 
@@ -67,21 +63,35 @@ def test_a_killed_part_comes_back_while_the_other_goes_on(demo, application):
         page.get_by_role("button", name="Pin", exact=True).click()
     edited = stave_of(page)
 
-    before = both(application)
+    before = all_of(application)
     os.kill(before["web"], signal.SIGKILL)
     again(application, "web", before)
     settled(page)
-    assert both(application)["worker"] == before["worker"]
+    assert all_of(application)["worker"] == before["worker"]
     assert stave_of(page)["version"] == edited["version"]
     assert stave_of(page)["exposures"] == edited["exposures"]
+
+    # What tells pages of changes: another page hears again of what is done after it was killed.
+    other = page.context.new_page()
+    other.goto(page.url)
+    desk_ready(other)
+    before = all_of(application)
+    os.kill(before["stream"], signal.SIGKILL)
+    again(application, "stream", before)
+    with page.expect_response("**/edit"):
+        page.get_by_role("button", name="Undo").click()
+    expect(other.get_by_role("alert").filter(has_text="changed elsewhere")).to_be_visible(timeout=30_000)
+    with page.expect_response("**/edit"):
+        page.get_by_role("button", name="Redo").click()
+    other.close()
 
     view(page, "Script")
     with page.expect_response("**/script/read") as asked:
         page.get_by_role("button", name="Read all again").click()
-    before = both(application)
+    before = all_of(application)
     os.kill(before["worker"], signal.SIGKILL)
     again(application, "worker", before)
-    assert both(application)["web"] == before["web"]
+    assert all_of(application)["web"] == before["web"]
     its_job_is_done(page, asked.value)
     view(page, "Reading")
     desk_ready(page)

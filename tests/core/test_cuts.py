@@ -6,6 +6,7 @@ from opentimelineio.opentime import RationalTime, TimeRange
 
 from tinfork.core.errors import ScriptError, SoundError
 from tinfork.core.formats import cut_in
+from tinfork.core.limits import MAX_SCENE_FRAMES
 from tinfork.core.script.cuts import heading, parts
 from tinfork.core.script.lines import ScriptLine
 
@@ -103,3 +104,43 @@ def test_what_is_no_cut_says_so(tmp_path, text, why):
 def test_a_cut_of_shots_without_length_says_which(tmp_path):
     with pytest.raises(SoundError, match="no shot in this cut: “a” has no length"):
         cut_in.read(written(tmp_path, clip("a", 0)))
+
+
+def test_lines_that_touch_part_where_they_touch():
+    lines = script("[SHOT 1]", "Fog", "[SHOT 2]", "A boot")
+    found = parts(lines, {2: (0, 2), 4: (2, 3)}, 3)
+    assert [(one.start, one.end) for one in found] == [(0, 2), (2, 3)]
+
+
+def test_a_cut_has_so_many_shots_and_no_more(tmp_path):
+    assert len(cut_in.read(written(tmp_path, *(clip("a", 1) for _ in range(1000)))).shots) == 1000
+    with pytest.raises(SoundError, match="up to 1,000 shots; this one has 1,001"):
+        cut_in.read(written(tmp_path, *(clip("a", 1) for _ in range(1001))))
+
+
+def test_a_cut_is_so_large_and_no_larger(tmp_path):
+    path = tmp_path / "cut.otio"
+    for size, why in ((8_000_000, "no OpenTimelineIO"), (8_000_001, "8 MB at the most")):
+        path.write_bytes(b" " * size)
+        with pytest.raises(SoundError, match=why):
+            cut_in.read(path)
+
+
+def test_a_shot_ends_where_a_film_can_and_no_later(tmp_path):
+    found = cut_in.read(written(tmp_path, clip("a", MAX_SCENE_FRAMES), clip("b", 1)))
+    assert [one.name for one in found.shots] == ["a"]
+    assert found.left == ("“b” ends after the longest film there may be",)
+
+
+@pytest.mark.parametrize(("empty", "found"), [(39, True), (40, False)])
+def test_so_many_tracks_are_looked_through(tmp_path, empty, found):
+    timeline = otio.schema.Timeline("Reel")
+    timeline.tracks.extend(otio.schema.Track(f"V{number}") for number in range(empty))
+    timeline.tracks.append(otio.schema.Track("last", [clip("a", 5)]))
+    path = tmp_path / "cut.otio"
+    path.write_text(otio.adapters.write_to_string(timeline, "otio_json"))
+    if found:
+        assert cut_in.read(path).shots[0].name == "a"
+    else:
+        with pytest.raises(SoundError, match="no clip"):
+            cut_in.read(path)

@@ -25,6 +25,8 @@ export function beginFinding(find: HTMLDialogElement): void {
     event.stopPropagation();
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     const all = links();
+    // A field to search in would be emptied first.
+    if (event.key === "Escape") find.close();
     if (event.key === "Enter" && event.target === field && all.length) all[0].click();
     if (!step || !all.length) return;
     event.preventDefault();
