@@ -7,7 +7,7 @@ from opentimelineio.opentime import RationalTime, TimeRange
 from tinfork.core.errors import ScriptError, SoundError
 from tinfork.core.formats import cut_in
 from tinfork.core.limits import MAX_SCENE_FRAMES
-from tinfork.core.script.cuts import heading, parts
+from tinfork.core.script.cuts import halves, heading, parts
 from tinfork.core.script.lines import ScriptLine
 
 
@@ -144,3 +144,13 @@ def test_so_many_tracks_are_looked_through(tmp_path, empty, found):
     else:
         with pytest.raises(SoundError, match="no clip"):
             cut_in.read(path)
+
+
+def test_a_line_goes_to_the_half_it_is_heard_in_and_silent_ones_with_the_next():
+    lines = script("[turns]", "Fog", "[waits]", "A boot", "[sits]", "A goat", "[leaves]")
+    spans = {2: (0, 2), 4: (1.5, 3), 6: (3, 4)}
+    first, second = halves(lines, spans, 2, 5, "Fog")
+    assert (first.name, first.start, first.end, first.lines) == ("Fog A", 0, 2, (1, 2, 3, 4))
+    assert (second.name, second.start, second.end, second.lines) == ("Fog B", 2, 5, (4, 5, 6, 7))
+    at_once = halves(lines, spans, 3, 5, "Fog")
+    assert [one.lines for one in at_once] == [(1, 2, 3, 4), (5, 6, 7)]

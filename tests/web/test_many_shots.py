@@ -17,6 +17,7 @@ from tinfork.core.speech.reading import moved
 from tinfork.web.board import cutting
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_scene
+from tinfork.web.rushes import actions as rushes
 from tinfork.web.script.actions import add_text, script_of
 from tinfork.web.script.actions import move as move_line
 from tinfork.web.sheet.models import SheetNotes
@@ -168,7 +169,7 @@ def test_a_scene_falls_into_shots_and_what_was_decided_comes_along(ferry, board,
     before = {
         name: seen(ferry.fresh, span) for name, span in (("a", range(edge - 6)), ("b", range(edge + 6, edge + 40)))
     }
-    told = said(board("cut", scenes=[ferry.scene.pk]))
+    told = said(board("cut", scene=ferry.scene.pk))
     assert told == "2 shots made of “Fog”, which is put away."
     made = list(ferry.scene.production.scenes.exclude(pk=ferry.scene.pk))
     assert [scene.name for scene in made] == ["SHOT 0010", "SHOT 0020"]
@@ -191,7 +192,7 @@ def test_a_pin_on_frames_of_the_scene_itself_comes_along(ferry, board, two_shots
     end = document.value.frames
     ferry.sound(ferry.owner, "length", frames=end + 100)
     ferry.edit(ferry.owner, "pin", frame=end + 40, frames=5, drawing="open")
-    board("cut", scenes=[ferry.scene.pk])
+    board("cut", scene=ferry.scene.pk)
     last = ferry.scene.production.scenes.get(name="SHOT 0020")
     length = arrangement_of(last).value.frames
     (pin,) = placed_now(Stave.objects.get(scene=last)).pins.shown
@@ -201,12 +202,59 @@ def test_a_pin_on_frames_of_the_scene_itself_comes_along(ferry, board, two_shots
 
 
 def test_a_scene_without_headings_is_not_cut(ferry, board):
-    answer = board("cut", scenes=[ferry.scene.pk])
+    answer = board("cut", scene=ferry.scene.pk)
     assert answer.status_code == 422
     assert "no heading" in answer.json()["problem"]
     assert ferry.scene.production.scenes.count() == 1
     at = f"/productions/{ferry.scene.production_id}/board/parts?scene={ferry.scene.pk}"
     assert ferry.client(ferry.owner).get(at).status_code == 422
+
+
+def test_a_shot_is_cut_in_two_at_a_frame_with_its_notes(ferry, board, two_shots):
+    scene = ferry.scene
+    total = arrangement_of(scene).value.frames
+    at = total // 2 + 7  # Within what is said the second time.
+    note = rushes.write(ferry.viewer, scene, rushes.Note(text="Late", frame=at + 4, end=total + 50))
+    rushes.write(ferry.owner, scene, rushes.Note(text="Yes", on=note.pk))
+    rushes.write(ferry.viewer, scene, rushes.Note(text="Early", frame=2))
+    before = seen(ferry.fresh, range(total))
+    told = said(board("cut", scene=scene.pk, frame=scene.start_frame + at))
+    assert told == "2 shots made of “Fog”, which is put away."
+    first, second = (scene.production.scenes.get(name=name) for name in ("Fog A", "Fog B"))
+    assert [arrangement_of(one).value.frames for one in (first, second)] == [at, total - at]
+    assert [line.id for line in script_of(second).value.lines if not line.text.startswith("[")] == two_shots[1]
+    assert [(one.text, one.frame, one.end, bool(one.on)) for one in second.comments.order_by("pk")] == [
+        ("Late", 4, total - at - 1, False),
+        ("Yes", 4, 4, True),
+    ]
+    assert [one.text for one in first.comments.all()] == ["Early"]
+    assert scene.comments.count() == 3
+    assert seen(Stave.objects.get(scene=first), range(at - 6)) == before[: at - 6]
+    assert seen(Stave.objects.get(scene=second), range(6, 30)) == before[at + 6 : at + 30]
+    clips = arrangement_of(second).value.clips
+    assert all(clip.offset + clip.frames <= clip.whole for clip in clips)
+    assert any(clip.offset for clip in clips), "what lies before is still there to be drawn out"
+
+
+@pytest.mark.parametrize("frame", [-5, 1001, 99_999])
+def test_a_shot_is_cut_within_itself_alone(ferry, board, frame):
+    answer = board("cut", scene=ferry.scene.pk, frame=frame)
+    assert answer.status_code == 422
+    assert "Give a frame within the shot, 1002 to" in answer.json()["problem"]
+    assert ferry.scene.production.scenes.count() == 1
+
+
+def test_a_copy_is_like_its_shot_and_stands_alone(ferry, board):
+    changing.set_field(ferry.owner, ferry.scene.production, [ferry.scene.pk], "sequence", "The pier")
+    ferry.edit(ferry.owner, "pin", frame=10, frames=3, drawing="purse")
+    assert said(board("copy", scenes=[ferry.scene.pk])) == "“Fog 2” is another one like “Fog”."
+    copy = ferry.scene.production.scenes.get(name="Fog 2")
+    own = Stave.objects.get(scene=copy)
+    assert track_of(own) == ferry.track
+    assert (own.pins, str(copy.shot.sequence)) == (ferry.fresh.pins, "The pier")
+    assert (copy.rate, copy.start_frame) == ("24", 1001)
+    ferry.edit(ferry.owner, "unpin", frame=10)
+    assert Stave.objects.get(scene=copy).pins and not ferry.fresh.pins
 
 
 def test_the_parts_are_told_before(ferry, two_shots):

@@ -60,6 +60,27 @@ def parts(lines: Sequence[ScriptLine], spans: Mapping[int, tuple[float, float]],
     return [ShotPart(name, *edge, tuple(own)) for (name, own), edge in zip(heard, pairwise(edges), strict=True)]
 
 
+def halves(
+    lines: Sequence[ScriptLine], spans: Mapping[int, tuple[float, float]], at: float, seconds: float, name: str
+) -> list[ShotPart]:
+    """Return a scene's two parts before and after a second. A line that is heard on both sides is in both; one that is
+    not heard goes with the next one that is."""
+    first: list[int] = []
+    second: list[int] = []
+    waiting: list[int] = []
+    for line in lines:
+        if line.id not in spans:
+            waiting.append(line.id)
+            continue
+        start, end = spans[line.id]
+        if start < at:
+            first += [*waiting, line.id]
+        if end > at:
+            second += [*([] if start < at else waiting), line.id]
+        waiting = []
+    return [ShotPart(f"{name} A", 0.0, at, tuple(first)), ShotPart(f"{name} B", at, seconds, (*second, *waiting))]
+
+
 def _reach(numbers: Sequence[int], spans: Mapping[int, tuple[float, float]]) -> tuple[float, float]:
     own = [spans[number] for number in numbers if number in spans]
     return min(start for start, _ in own), max(end for _, end in own)

@@ -1,4 +1,4 @@
-"""A long scene cut into shots at the headings of its script; what was decided in it comes along."""
+"""A scene cut into shots, at the headings of its script or in two, or copied; what was decided in it comes along."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -12,7 +12,7 @@ from tinfork.core.errors import ScriptError
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.script import cuts
 from tinfork.core.sound.anchors import SCENE
-from tinfork.core.timebase import frame_at
+from tinfork.core.timebase import frame_at, frame_time
 from tinfork.web.acting.models import GESTURES, LANE, Acting, kept_lane
 from tinfork.web.edits import actions as edits
 from tinfork.web.edits.copying import copy_documents
@@ -20,6 +20,7 @@ from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import create_scene, hold
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, check
+from tinfork.web.rushes.models import Comment
 from tinfork.web.script.actions import script_of
 from tinfork.web.sheet.models import SheetNotes
 from tinfork.web.shots.models import Shot
@@ -39,8 +40,8 @@ _RANGED = {
 """What a stave keeps that lies on frames, and as what values."""
 
 
-def parts_of(scene: Scene) -> list[cuts.ShotPart]:
-    """Return the shots that a scene falls into at the headings of its script. ScriptError where it does not."""
+def _spans(scene: Scene) -> dict[int, tuple[float, float]]:
+    """Of each of the script's lines that is heard, its first and last second."""
     spans: dict[int, tuple[float, float]] = {}
     for stave in scene.staves.select_related("character"):
         stave.scene = scene
@@ -48,23 +49,67 @@ def parts_of(scene: Scene) -> list[cuts.ShotPart]:
             (body,) = stave.bodies([number])
             before = spans.get(body["id"], own)
             spans[body["id"]] = (min(own[0], before[0]), max(own[1], before[1]))
-    frames = arranging.arrangement_of(scene).value.frames
-    return cuts.parts(script_of(scene).value.lines, spans, frames / float(scene.fps))
+    return spans
 
 
-def cut_scene(person: Person, scene: Scene) -> str:
-    """Make a shot of each part of a scene, with all that was decided there, and put the scene away. Return what was
-    done, in words."""
+def _seconds(scene: Scene) -> float:
+    return arranging.arrangement_of(scene).value.frames / float(scene.fps)
+
+
+def parts_of(scene: Scene) -> list[cuts.ShotPart]:
+    """Return the shots that a scene falls into at the headings of its script. ScriptError where it does not."""
+    return cuts.parts(script_of(scene).value.lines, _spans(scene), _seconds(scene))
+
+
+def halves_of(scene: Scene, frame: int) -> list[cuts.ShotPart]:
+    """Return the two shots that a scene falls into before a frame, as it is numbered. ScriptError where it is none
+    within it."""
+    at = frame - scene.start_frame
+    if not 0 < at < arranging.arrangement_of(scene).value.frames:
+        last = scene.start_frame + arranging.arrangement_of(scene).value.frames - 1
+        raise ScriptError(
+            f"Give a frame within the shot, {scene.start_frame + 1} to {last}: the second begins with it."
+        )
+    seconds = frame_time(at, scene.fps)
+    return cuts.halves(script_of(scene).value.lines, _spans(scene), seconds, _seconds(scene), scene.name)
+
+
+@transaction.atomic
+def cut_scene(person: Person, scene: Scene, frame: int | None = None) -> str:
+    """Make a shot of each part of a scene, with all that was decided there and its notes, and put the scene away.
+    frame: where it is cut in two; None for the headings of its script. Return what was done, in words."""
     production = scene.production
     check(person, production, "edit")
-    with transaction.atomic():
-        hold(production)
-        edits.lock_scene(scene)
-        found = parts_of(scene)
-        for part in found:
-            _cut(person, scene, part)
-        Shot.objects.update_or_create(scene=scene, defaults={"archived": timezone.now()})
+    hold(production)
+    edits.lock_scene(scene)
+    found = parts_of(scene) if frame is None else halves_of(scene, frame)
+    for part in found:
+        _cut(person, scene, part)
+    Shot.objects.update_or_create(scene=scene, defaults={"archived": timezone.now()})
     return f"{len(found)} shots made of “{scene}”, which is put away."
+
+
+@transaction.atomic
+def copy_scene(person: Person, scene: Scene) -> str:
+    """Make another shot like one, with all that was decided in it: to try something, while the other stays. Return what
+    was done, in words."""
+    check(person, scene.production, "edit")
+    hold(scene.production)
+    edits.lock_scene(scene)
+    made = _copied(person, scene, scene.name)
+    return f"“{made}” is another one like “{scene}”."
+
+
+def _copied(person: Person, scene: Scene, name: str) -> Scene:
+    """A scene with copies of another's documents, and of what people set of it as a shot but for its number."""
+    free = free_name(scene.production, name)
+    made = create_scene(person, scene.production, free, scene.rate, str(scene.start_frame))
+    copy_documents(scene, made)
+    shot = Shot.objects.filter(scene=scene).first()
+    if shot:
+        own = {name: getattr(shot, name) for name in ("sequence_id", "who_id", "due", "priority")}
+        Shot.objects.create(scene=made, **own)
+    return made
 
 
 def _cut(person: Person, scene: Scene, part: cuts.ShotPart) -> None:
@@ -72,12 +117,7 @@ def _cut(person: Person, scene: Scene, part: cuts.ShotPart) -> None:
     first, end = (frame_at(time, scene.fps) for time in (part.start, part.end))
     if end <= first:
         raise ScriptError(f"“{part.name}” would have no frame; set its lines further apart.")
-    name = free_name(scene.production, part.name)
-    made = create_scene(person, scene.production, name, scene.rate, str(scene.start_frame))
-    copy_documents(scene, made)
-    shot = Shot.objects.filter(scene=scene).first()
-    if shot:
-        Shot.objects.create(scene=made, sequence_id=shot.sequence_id, who_id=shot.who_id, due=shot.due)
+    made = _copied(person, scene, part.name)
     arrangement = arranging.arrangement_of(made)
     if end < arrangement.value.frames:
         arranging.cut_out(person, arrangement, None, end, arrangement.value.frames, None, False)
@@ -85,7 +125,9 @@ def _cut(person: Person, scene: Scene, part: cuts.ShotPart) -> None:
     if first:
         arranging.cut_out(person, arrangement, None, 0, first, None, True)
     arranging.set_length(person, arranging.arrangement_of(made), None, end - first)
-    _keep_what_lies_in(person, made, range(first, end), set(part.lines))
+    span = range(first, end)
+    _keep_what_lies_in(person, made, span, set(part.lines))
+    _copy_comments(scene, made, span)
     Edit.objects.filter(scene=made).delete()  # It begins as it is.
 
 
@@ -105,9 +147,41 @@ def _keep_what_lies_in(person: Person, scene: Scene, span: range, lines: set[int
     for notes in SheetNotes.objects.filter(scene=scene):
         own_notes = {str(frame - span.start): text for frame, text in notes.by_frame.items() if frame in span}
         edits.change(person, edits.locked(person, notes), _VERB, {"notes": own_notes})
+    earlier = frame_time(span.start, scene.fps)
+    arrangement = edits.locked(person, arranging.arrangement_of(scene))
+    marks = tuple(_sooner(one, earlier) for one in arrangement.kept_marks.marks)
+    edits.change(person, arrangement, _VERB, {"marks": replace(arrangement.kept_marks, marks=marks)})
     document = script_of(scene)
-    kept = tuple(line for line in document.value.lines if line.id in lines)
+    kept = tuple(_sooner(line, earlier) for line in document.value.lines if line.id in lines)
     edits.change(person, edits.locked(person, document), _VERB, {"body": replace(document.value, lines=kept)})
+
+
+def _sooner(one: Any, seconds: float) -> Any:
+    """A mark or a line that lies in the time of the scene, so much earlier; any other as it is."""
+    if one.source_id != SCENE or one.start is None:
+        return one
+    return replace(one, start=one.start - seconds, end=None if one.end is None else one.end - seconds)
+
+
+def _copy_comments(scene: Scene, made: Scene, span: range) -> None:
+    """Copy the notes on some frames, with their answers, to a scene that begins with these."""
+    own = Comment.objects.filter(scene=scene, on=None, frame__gte=span.start, frame__lt=span.stop)
+    for one in own.prefetch_related("answers"):
+        answers = list(one.answers.all())
+        kept = _copied_comment(one, made, span, None)
+        for answer in answers:
+            _copied_comment(answer, made, span, kept)
+
+
+def _copied_comment(one: Comment, made: Scene, span: range, on: Comment | None) -> Comment:
+    written = one.made
+    one.pk, one._state.adding = None, True
+    one.scene, one.on, one.version, one.link = made, on, None, None
+    one.frame -= span.start
+    one.end = max(one.frame, min(one.end, span.stop - 1) - span.start)
+    one.save(force_insert=True)
+    Comment.objects.filter(pk=one.pk).update(made=written)
+    return one
 
 
 def _acted(acting: Acting, span: range, lines: set[int]) -> dict[str, Any]:

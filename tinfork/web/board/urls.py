@@ -10,6 +10,7 @@ urlpatterns = [
     path("productions/<int:pk>/board/now", views.now, name="board-now"),
     path("productions/<int:pk>/board/parts", views.parts, name="board-parts"),
     path("productions/<int:pk>/board/cut", views.cut, name="board-cut"),
+    path("productions/<int:pk>/board/copy", views.copy, name="board-copy"),
     path("productions/<int:pk>/board/mouths", views.mouths, name="board-mouths"),
     path("productions/<int:pk>/board/sequence", views.sequence, name="board-sequence"),
     path("productions/<int:pk>/board/reel", views.reel, name="board-reel"),

@@ -34,6 +34,13 @@ class Set(Struct, frozen=True, forbid_unknown_fields=True):
     archived: bool = False
 
 
+class Cut(Struct, frozen=True, forbid_unknown_fields=True):
+    """A scene that is cut: at the headings of its script, or before a frame, as it is numbered."""
+
+    scene: Integer
+    frame: Integer | None = None
+
+
 class Chosen(Struct, frozen=True, forbid_unknown_fields=True):
     """Shots that something is done with."""
 
@@ -125,15 +132,26 @@ def parts(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def cut(request: HttpRequest, pk: int) -> HttpResponse:
-    """Cut a scene into shots at the headings of its script; the board as it is then."""
+    """Cut a scene into shots; the board as it is then."""
     production = _production(request, pk)
     try:
-        asked: Chosen = parsed(request, Chosen)
-        scene = get_object_or_404(production.scenes, pk=asked.scenes[0] if len(asked.scenes) == 1 else 0)
-        said = cutting.cut_scene(request.user, scene)
+        asked: Cut = parsed(request, Cut)
+        said = cutting.cut_scene(request.user, get_object_or_404(production.scenes, pk=asked.scene), asked.frame)
     except TinForkError as refused:
         return _refused(refused)
     return _board(request, production, said=said)
+
+
+@require_POST
+def copy(request: HttpRequest, pk: int) -> HttpResponse:
+    """Make another of each of some shots; the board as it is then."""
+    production = _production(request, pk)
+    try:
+        asked: Chosen = parsed(request, Chosen)
+        made = [cutting.copy_scene(request.user, one) for one in production.scenes.filter(pk__in=asked.scenes)]
+    except TinForkError as refused:
+        return _refused(refused)
+    return _board(request, production, said=" ".join(made))
 
 
 @require_POST

@@ -135,7 +135,7 @@ def _keep(scene: Scene, note: Note, comment: Comment) -> Comment:
     doing = f"{'answers' if on else 'notes'} on frame {frame + scene.start_frame}: {text}"
     _tell(comment.who, comment.person_id, scene, [*_concerned(scene), *asked], doing, frame)
     comment.version, comment.on = scene.shown_versions.filter(number=note.version).first(), on
-    comment.text, comment.frame, comment.end, comment.line = text, frame, max(note.frame, note.end), note.line
+    comment.text, comment.frame, comment.end, comment.line = text, frame, max(frame, note.end), note.line
     comment.x, comment.y = note.place or (None, None)
     comment.save()
     return comment

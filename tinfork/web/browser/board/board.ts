@@ -164,6 +164,7 @@ function doWith(event: Event): void {
   }
   if (button.dataset.open) openMouths();
   if (button.dataset.do === "parts") openParts();
+  if (button.dataset.do === "copy") change("copy", { scenes: [...chosen] });
   if (button.dataset.do === "watch") watch(visible.filter(({ id }) => chosen.has(id)));
   if (button.id === "board-none") {
     chosen.clear();

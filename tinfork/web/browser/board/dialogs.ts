@@ -28,23 +28,26 @@ export function dialogs(page: DialogsPage): { openMouths(): void; openParts(): P
     return { scenes: page.chosen(), ...Object.fromEntries(numbers), ...seen, ...(whose ? { characters: [Number(whose)] } : {}) };
   }
 
-  // Do something once a dialog is agreed to.
-  function agreed(id: string, work: (form: HTMLFormElement) => unknown): void {
+  // Do something once a dialog is agreed to; how: which of its buttons was pressed.
+  function agreed(id: string, work: (form: HTMLFormElement, how: string) => unknown): void {
     const dialog = document.getElementById(id) as HTMLDialogElement | null;
     dialog?.addEventListener("close", () => {
-      if (dialog.returnValue === "do") work(inside<HTMLFormElement>(dialog, "form"));
+      if (dialog.returnValue) work(inside<HTMLFormElement>(dialog, "form"), dialog.returnValue);
       dialog.returnValue = "";
     });
   }
   agreed("board-mouths", (form) => page.change("mouths", mouths(form)));
-  agreed("board-parts", () => page.change("cut", { scenes: page.chosen() }));
+  agreed("board-parts", (form, how) => {
+    const [scene] = page.chosen();
+    page.change("cut", how === "two" ? { scene, frame: Number(new FormData(form).get("frame")) } : { scene });
+  });
 
   async function openParts(): Promise<void> {
     try {
       const { parts, problem } = await get<Or<{ parts: Part[] }>>(`${page.url}parts?scene=${page.chosen()[0]}`);
-      page.say(problem ?? "");
-      if (!parts) return;
-      $("parts").replaceChildren(...parts.map(({ name, seconds, lines }) => element("li", { textContent: `${name} · ${seconds.toFixed(1)} s · ${lines} line${lines === 1 ? "" : "s"}` })));
+      $("parts-none").textContent = problem ?? "At the headings of its script, in the pauses between them:";
+      $("parts-do").hidden = !parts;
+      $("parts").replaceChildren(...(parts ?? []).map(({ name, seconds, lines }) => element("li", { textContent: `${name} · ${seconds.toFixed(1)} s · ${lines} line${lines === 1 ? "" : "s"}` })));
       $dialog("board-parts").showModal();
     } catch (failed) {
       page.say(sentenceOf(failed));
