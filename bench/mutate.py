@@ -36,6 +36,7 @@ RULES = {
     "formats/cut_in": ["cuts"],
     "script/casting": ["script"],
     "script/cuts": ["cuts"],
+    "script/revising": ["revising"],
     "script/marks": ["rule_edges", "script"],
     "sound/quality": ["quality_edges", "quality"],
 }

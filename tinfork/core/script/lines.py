@@ -76,13 +76,13 @@ def add(script: Script, cues: Iterable[Cue], speakers: Mapping[str, int]) -> Scr
             speaker = speakers.get(cue.speaker.strip().lower())
             new.append(ScriptLine(number, text, speaker, "", cue.start, cue.end))
             number += 1
-    return _checked(Script((*script.lines, *new), number))
+    return checked(Script((*script.lines, *new), number))
 
 
 def add_heard(script: Script, heard: Iterable[ScriptLine]) -> Script:
     """With lines that were recognised added at the end; their numbers are given anew."""
     new = [replace(line, id=script.next + n, heard=True) for n, line in enumerate(heard)]
-    return _checked(Script((*script.lines, *new), script.next + len(new)))
+    return checked(Script((*script.lines, *new), script.next + len(new)))
 
 
 def write(script: Script, number: int, text: str) -> Script:
@@ -91,8 +91,8 @@ def write(script: Script, number: int, text: str) -> Script:
     text = clean(text)
     if not text:
         return remove(script, number)
-    kept = _said_kept(line, text)
-    return _checked(_each(script, number, lambda old: replace(old, text=text, said=kept, heard=False)))
+    kept = said_kept(line, text)
+    return checked(_each(script, number, lambda old: replace(old, text=text, said=kept, heard=False)))
 
 
 def assign(script: Script, number: int, character: int | None) -> Script:
@@ -124,7 +124,7 @@ def split(script: Script, number: int, word: int) -> Script:
     first = replace(line, text=head, said={}, end=None)
     rest = replace(line, id=script.next, text=tail, said={}, start=None)
     at = _row(script, number)
-    return _checked(Script((*script.lines[:at], first, rest, *script.lines[at + 1 :]), script.next + 1))
+    return checked(Script((*script.lines[:at], first, rest, *script.lines[at + 1 :]), script.next + 1))
 
 
 def join(script: Script, number: int) -> Script:
@@ -160,8 +160,9 @@ def _each(script: Script, number: int, change: Callable[[ScriptLine], ScriptLine
     return replace(script, lines=tuple(change(line) if line.id == number else line for line in script.lines))
 
 
-def _said_kept(line: ScriptLine, text: str) -> dict[int, str]:
-    """What is said in place, moved to where its words are now; words are the same when they are written the same."""
+def said_kept(line: ScriptLine, text: str) -> dict[int, str]:
+    """Return what is said in place, moved to where its words are now; words are the same when they are written the
+    same."""
     if not line.said:
         return {}
     old, new = [t.text for t in tokens(line.text, "en")], [t.text for t in tokens(text, "en")]
@@ -174,7 +175,8 @@ def _said_kept(line: ScriptLine, text: str) -> dict[int, str]:
     return kept
 
 
-def _checked(script: Script) -> Script:
+def checked(script: Script) -> Script:
+    """Return a script that is as long as one may be. ScriptError where it is longer."""
     total = sum(len(line.text) for line in script.lines)
     if total > MAX_SCRIPT_CHARACTERS or len(script.lines) > MAX_SCRIPT_LINES:
         raise ScriptError(

@@ -3,14 +3,14 @@ from collections.abc import Callable
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.formats import script_text, subtitles
 from tinfork.core.naming import file_stem
 from tinfork.core.plain import restore
-from tinfork.core.script import lines
+from tinfork.core.script import lines, revising
 from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.speech.phones import KEYBOARD
 from tinfork.web.cleaning import natural
@@ -129,6 +129,52 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
     except TinForkError as refused:
         return _lines(request, document, import_problem=str(refused), typed=typed)
     return _lines(request, document, notes=notes)
+
+
+def revise(request: HttpRequest, pk: int) -> HttpResponse:
+    """Show a form for a revised script; with POST what it would change, and with take lay it over the one there is."""
+    document = _script(request, pk, "edit")
+    asked = request.POST
+    context: dict[str, Any] = {"scene": document.scene, "view": "script", "kinds": actions.KINDS, "asked": asked}
+    kind = asked.get("kind", "auto")
+    if request.method != "POST":
+        return render(request, "script/revise.html", context)
+    try:
+        upload = request.FILES.get("file")
+        context["typed"] = text = text_of(upload) if upload else asked.get("text", "")
+        if "take" in asked:
+            actions.take_revised(request.user, document, natural(asked.get("version")) or 0, text, kind)
+            return redirect("script", document.scene.pk)
+    except TinForkError as refused:
+        context["problem"] = str(refused)
+        document.read_again()
+    try:
+        _, told, notes = actions.revised(document, context.get("typed", ""), kind)
+        context |= {"told": _told_lines(document, told), "notes": notes, "version": document.version}
+    except TinForkError as refused:
+        context["problem"] = str(refused)
+    return render(request, "script/revise.html", context, status=422 if "problem" in context else 200)
+
+
+def _told_lines(document: Script, told: list[revising.Revised]) -> list[dict[str, Any]]:
+    """What becomes of each line, as the page shows it."""
+    names = dict(document.scene.production.characters.values_list("pk", "name"))
+
+    def row(one: revising.Revised) -> dict[str, Any]:
+        before = one.before
+        other = before is not None and before.character != one.line.character
+        now = one.line.text
+        return {
+            "kind": one.kind,
+            "moved": one.moved,
+            "who": names.get(one.line.character or 0, ""),
+            "was": names.get(before.character or 0, "nobody") if before and other else "",
+            "words": revising.worded(before.text, now)
+            if one.kind == revising.CHANGED and before
+            else [(one.kind, now)],
+        }
+
+    return [row(one) for one in told]
 
 
 @require_POST

@@ -17,6 +17,7 @@ urlpatterns = [
     path("scenes/<int:pk>/script/lines", script.all_lines, name="script-lines"),
     path("scenes/<int:pk>/script/edit", script.edit, name="script-edit"),
     path("scenes/<int:pk>/script/import", script.bring, name="script-import"),
+    path("scenes/<int:pk>/script/revise/", script.revise, name="script-revise"),
     path("scenes/<int:pk>/script/read", script.read, name="script-read"),
     path("scenes/<int:pk>/script/export.<str:kind>", script.export, name="script-export"),
 ]

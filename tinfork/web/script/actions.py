@@ -9,7 +9,7 @@ from tinfork.core.errors import ScriptError
 from tinfork.core.formats import script_text, subtitles
 from tinfork.core.limits import MAX_SCRIPT_CHARACTERS
 from tinfork.core.plain import plain
-from tinfork.core.script import lines
+from tinfork.core.script import lines, revising
 from tinfork.core.script.casting import clips_of
 from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech.espeak import check_language
@@ -61,21 +61,31 @@ def add_text(
 
     Who speaks is found by the cast's names.
     """
-    if len(text) > MAX_SCRIPT_CHARACTERS * 4:
-        raise ScriptError(
-            f"This text has {len(text):,} characters; one scene takes up to {MAX_SCRIPT_CHARACTERS:,}. Split it."
-        )
-    members = document.scene.production.characters.all()
-    cast = {member.name.lower(): member.pk for member in members}
-    cues, notes = _cues(text, [member.name for member in members], kind)
-    if not cues:
-        raise ScriptError("There is no line in this; give the words, one line for each phrase.")
-    unknown = sorted({cue.speaker for cue in cues if cue.speaker and cue.speaker.lower() not in cast})
-    if unknown:
-        notes.append(f"Nobody in the cast is called {', '.join(unknown[:8])}; add them to the cast, or say who speaks.")
+    cues, cast, notes = _read_text(document, text, kind)
     return _change(
         person, document, version, "add lines", _adding(document, lambda value: lines.add(value, cues, cast))
     ), notes
+
+
+def revised(document: Script, text: str, kind: str = "auto") -> tuple[lines.Script, list[revising.Revised], list[str]]:
+    """Return a script as a revised one makes it (as one of KINDS), what becomes of each line, and a sentence for each
+    thing amiss. Nothing is changed."""
+    cues, cast, notes = _read_text(document, text, kind)
+    value, told = revising.revise(document.value, cues, cast)
+    return value, told, notes
+
+
+def take_revised(person: Person, document: Script, version: int, text: str, kind: str = "auto") -> Script:
+    """Lay a revised script over the one there is, in one step: lines that are found again keep what was read and
+    decided."""
+    clips = _clips_of(document)
+    fps = float(document.scene.fps)
+
+    def do(value: lines.Script) -> lines.Script:
+        cues, cast, _ = _read_text(document, text, kind)
+        return lines.bound(revising.revise(value, cues, cast)[0], value.next, clips, fps)
+
+    return _change(person, document, version, "revised script", do)
 
 
 def add_cues(person: Person, document: Script, cues: list[lines.Cue], character: int) -> Script:
@@ -89,6 +99,23 @@ def add_heard(person: Person, document: Script, heard: list[lines.ScriptLine], b
     """Add lines that were recognised in the sound, marked as heard. batch: see tinfork.web.edits.actions.change."""
     add = _adding(document, lambda value: lines.add_heard(value, heard))
     return _change(person, document, None, "hear", add, batch)
+
+
+def _read_text(document: Script, text: str, kind: str) -> tuple[list[lines.Cue], dict[str, int], list[str]]:
+    """The lines in a text, who goes by which name, and a sentence for each thing amiss."""
+    if len(text) > MAX_SCRIPT_CHARACTERS * 4:
+        raise ScriptError(
+            f"This text has {len(text):,} characters; one scene takes up to {MAX_SCRIPT_CHARACTERS:,}. Split it."
+        )
+    members = document.scene.production.characters.all()
+    cast = {member.name.lower(): member.pk for member in members}
+    cues, notes = _cues(text, [member.name for member in members], kind)
+    if not cues:
+        raise ScriptError("There is no line in this; give the words, one line for each phrase.")
+    unknown = sorted({cue.speaker for cue in cues if cue.speaker and cue.speaker.lower() not in cast})
+    if unknown:
+        notes.append(f"Nobody in the cast is called {', '.join(unknown[:8])}; add them to the cast, or say who speaks.")
+    return cues, cast, notes
 
 
 def _cues(text: str, names: list[str], kind: str) -> subtitles.Found:
@@ -157,10 +184,11 @@ def in_scene(scene: Scene) -> lines.Script:
 
 def _adding(document: Script, add: Callable[[lines.Script], lines.Script]) -> Callable[[lines.Script], lines.Script]:
     """Adding lines whose times are the scene's: they are kept in the time of the sounds they lie on."""
-    scene = document.scene
-    value = arrangement_of(scene).value
+    clips, fps = _clips_of(document), float(document.scene.fps)
+    return lambda script: lines.bound(add(script), script.next, clips, fps)
 
-    def clips(line: lines.ScriptLine) -> Sequence[Clip]:
-        return clips_of(value, line.character) if line.character is not None else value.clips
 
-    return lambda script: lines.bound(add(script), script.next, clips, float(scene.fps))
+def _clips_of(document: Script) -> Callable[[lines.ScriptLine], Sequence[Clip]]:
+    """Where the speaker of a line is heard."""
+    value = arrangement_of(document.scene).value
+    return lambda line: clips_of(value, line.character) if line.character is not None else value.clips
