@@ -1,3 +1,5 @@
+import functools
+from collections.abc import Callable
 from typing import Annotated
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -31,7 +33,6 @@ class Set(Struct, frozen=True, forbid_unknown_fields=True):
     name: str
     value: str
     scenes: Scenes
-    archived: bool = False
 
 
 class Cut(Struct, frozen=True, forbid_unknown_fields=True):
@@ -62,39 +63,42 @@ def _refused(refused: TinForkError) -> HttpResponse:
     return JsonResponse({"problem": str(refused)}, status=422)
 
 
-@require_POST
-def set_field(request: HttpRequest, pk: int) -> HttpResponse:
-    """Set one thing of many shots; the board as it is then."""
-    production = _production(request, pk)
-    try:
-        asked: Set = parsed(request, Set)
-        step = changing.set_field(request.user, production, asked.scenes, asked.name, asked.value)
-    except TinForkError as refused:
-        return _refused(refused)
-    return _board(request, production, asked.archived, f"{step.text.capitalize()}.")
+def _does(do: Callable[[HttpRequest, Production], str]) -> Callable[[HttpRequest, int], HttpResponse]:
+    """Return the view that does something with a production's shots, for who may, and answers with what was done, in
+    words, and the board as it is then; or with why it cannot be done."""
+
+    @require_POST
+    @functools.wraps(do)
+    def view(request: HttpRequest, pk: int) -> HttpResponse:
+        production = _production(request, pk)
+        try:
+            said = do(request, production)
+        except TinForkError as refused:
+            return _refused(refused)
+        return _board(request, production, "archived" in request.GET, said)
+
+    return view
 
 
-@require_POST
-def undo(request: HttpRequest, pk: int) -> HttpResponse:
-    """Take back what the person did last on the board; the board as it is then."""
-    production = _production(request, pk)
-    try:
-        said = many.undo(request.user, production)
-    except TinForkError as refused:
-        return _refused(refused)
-    return _board(request, production, "archived" in request.GET, said)
+@_does
+def set_field(request: HttpRequest, production: Production) -> str:
+    """Set one thing of many shots."""
+    asked: Set = parsed(request, Set)
+    step = changing.set_field(request.user, production, asked.scenes, asked.name, asked.value)
+    return f"{step.text.capitalize()}."
 
 
-@require_POST
-def read(request: HttpRequest, pk: int) -> HttpResponse:
-    """Have the sound of many shots read; the board, with what was asked for and what could not be."""
-    production = _production(request, pk)
-    try:
-        asked: Chosen = parsed(request, Chosen)
-        said = _read(request.user, production, asked.scenes)
-    except TinForkError as refused:
-        return _refused(refused)
-    return _board(request, production, said=said)
+@_does
+def undo(request: HttpRequest, production: Production) -> str:
+    """Take back what the person did last on the board."""
+    return many.undo(request.user, production)
+
+
+@_does
+def read(request: HttpRequest, production: Production) -> str:
+    """Have the sound of many shots read."""
+    asked: Chosen = parsed(request, Chosen)
+    return _read(request.user, production, asked.scenes)
 
 
 def _read(person: Person, production: Production, scenes: list[int]) -> str:
@@ -130,39 +134,25 @@ def parts(request: HttpRequest, pk: int) -> HttpResponse:
     return JsonResponse({"parts": rows})
 
 
-@require_POST
-def cut(request: HttpRequest, pk: int) -> HttpResponse:
-    """Cut a scene into shots; the board as it is then."""
-    production = _production(request, pk)
-    try:
-        asked: Cut = parsed(request, Cut)
-        said = cutting.cut_scene(request.user, get_object_or_404(production.scenes, pk=asked.scene), asked.frame)
-    except TinForkError as refused:
-        return _refused(refused)
-    return _board(request, production, said=said)
+@_does
+def cut(request: HttpRequest, production: Production) -> str:
+    """Cut a scene into shots."""
+    asked: Cut = parsed(request, Cut)
+    scene = get_object_or_404(production.scenes, pk=asked.scene)
+    return cutting.cut_scene(request.user, scene, asked.frame)
 
 
-@require_POST
-def copy(request: HttpRequest, pk: int) -> HttpResponse:
-    """Make another of each of some shots; the board as it is then."""
-    production = _production(request, pk)
-    try:
-        asked: Chosen = parsed(request, Chosen)
-        made = [cutting.copy_scene(request.user, one) for one in production.scenes.filter(pk__in=asked.scenes)]
-    except TinForkError as refused:
-        return _refused(refused)
-    return _board(request, production, said=" ".join(made))
+@_does
+def copy(request: HttpRequest, production: Production) -> str:
+    """Make another of each of some shots."""
+    asked: Chosen = parsed(request, Chosen)
+    return " ".join(cutting.copy_scene(request.user, one) for one in production.scenes.filter(pk__in=asked.scenes))
 
 
-@require_POST
-def mouths(request: HttpRequest, pk: int) -> HttpResponse:
-    """Set how the mouths of many shots are planned, or what mood they are in; the board as it is then."""
-    production = _production(request, pk)
-    try:
-        said = many.change_mouths(request.user, production, parsed(request, many.Mouths))
-    except TinForkError as refused:
-        return _refused(refused)
-    return _board(request, production, said=said)
+@_does
+def mouths(request: HttpRequest, production: Production) -> str:
+    """Set how the mouths of many shots are planned, or what mood they are in."""
+    return many.change_mouths(request.user, production, parsed(request, many.Mouths))
 
 
 @require_POST
@@ -236,28 +226,15 @@ def report(request: HttpRequest, pk: int, kind: str) -> HttpResponse:
     return HttpResponse(write(production), content_type=content_type, headers=headers)
 
 
-@require_POST
-def reel(request: HttpRequest, pk: int) -> HttpResponse:
-    """Make the shots of a film and its cut; the board as it is then."""
-    production = _production(request, pk)
+@_does
+def reel(request: HttpRequest, production: Production) -> str:
+    """Make the shots of a film and its cut."""
     files = request.FILES
-    try:
-        said = shots_of_cut(
-            request.user, production, files.get("film"), files.get("cut"), request.POST.get("first", "")
-        )
-    except TinForkError as refused:
-        return _refused(refused)
-    return _board(request, production, said=said)
+    return shots_of_cut(request.user, production, files.get("film"), files.get("cut"), request.POST.get("first", ""))
 
 
-@require_POST
-def sounds(request: HttpRequest, pk: int) -> HttpResponse:
-    """Make a shot of each sound file of a form, called as the file is; the board as it is then."""
-    production = _production(request, pk)
-    asked = request.POST
-    try:
-        files = request.FILES.getlist("sound")
-        told = tables.shots_of_sounds(request.user, production, files, asked.get("rate", ""), asked.get("first", ""))
-    except TinForkError as refused:
-        return _refused(refused)
-    return _board(request, production, said=told)
+@_does
+def sounds(request: HttpRequest, production: Production) -> str:
+    """Make a shot of each sound file of a form, called as the file is."""
+    files, asked = request.FILES.getlist("sound"), request.POST
+    return tables.shots_of_sounds(request.user, production, files, asked.get("rate", ""), asked.get("first", ""))

@@ -21,6 +21,8 @@ const filter = $("board-filter") as HTMLFormElement;
 const say = sayIn($("board-problem"));
 const url = page.dataset.url ?? "";
 const archived = new URLSearchParams(location.search).has("archived");
+// How the server is told which of both is shown.
+const query = archived ? "?archived=1" : "";
 const states = [...inside<HTMLSelectElement>(filter, "[name=state]").options].map((one) => one.value);
 const chosen = new Set<number>();
 let shots: Shot[] = [];
@@ -113,7 +115,7 @@ async function look(): Promise<void> {
 }
 
 // Ask for a change; the board is drawn as it is then, or a sentence says why there is none.
-async function change(what: string, body: object | FormData, query = ""): Promise<boolean> {
+async function change(what: string, body: object | FormData): Promise<boolean> {
   const init = body instanceof FormData ? { body } : { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } };
   try {
     const answer: Or<BoardDocument> = await (await ask(`${url}${what}${query}`, init)).json();
@@ -126,7 +128,7 @@ async function change(what: string, body: object | FormData, query = ""): Promis
   }
 }
 
-const set = (name: string, value: string) => change("set", { name, value, scenes: [...chosen], archived });
+const set = (name: string, value: string) => change("set", { name, value, scenes: [...chosen] });
 
 filter.addEventListener("input", () => {
   keepInAddress();
@@ -184,7 +186,7 @@ async function setByField(event: Event): Promise<void> {
 document.getElementById("board-do")?.addEventListener("click", doWith);
 document.getElementById("board-do")?.addEventListener("change", setByField);
 document.getElementById("board-undo")?.addEventListener("click", (event) => {
-  if (targetOf(event).closest("button")) change("undo", {}, archived ? "?archived=1" : "");
+  if (targetOf(event).closest("button")) change("undo", {});
 });
 
 for (const form of page.querySelectorAll<HTMLFormElement>("form[data-send]")) {
@@ -239,7 +241,7 @@ filter.addEventListener("click", (event) => {
   if (forget) changeViews({ do: "forget", view: forget });
 });
 
-watchBoard(async () => redraw(await get<BoardDocument>(`${url}now${archived ? "?archived=1" : ""}`)), rows);
+watchBoard(async () => redraw(await get<BoardDocument>(`${url}now${query}`)), rows);
 fill();
 hang(localStorage.getItem(WALL) === "yes");
 redraw(givenIn<BoardDocument>("board-document") as BoardDocument);
