@@ -1,5 +1,4 @@
 // Rushes: a shot is watched with its sound, noted on, compared with a version, and approved.
-import { drag } from "../lib/drag.ts";
 import { $, $canvas, $dialog, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
 import { Reel } from "../lib/reel.ts";
 import { sayDone, sayIn } from "../lib/saying.ts";
@@ -16,6 +15,7 @@ import { Notes, when } from "./notes.ts";
 import { placeReel } from "./reelplace.ts";
 import { type Note, nextNote, notesOn, type ReviewDocument, standing } from "../lib/review.ts";
 import { Stage } from "./stage.ts";
+import { pressTime } from "./timebar.ts";
 
 const REVIEW_MS = 250;
 
@@ -136,15 +136,7 @@ function begin(page: RushesDocument): void {
     else if (!transport.key(event)) return;
     event.preventDefault();
   });
-  const goThere = (at: PointerEvent) => {
-    const box = $("time").getBoundingClientRect();
-    transport.go(Math.floor((store.frames * (at.clientX - box.left)) / box.width), false);
-  };
-  $("time").addEventListener("pointerdown", (event) => {
-    if ((event.target as Element).closest("button")) return;
-    goThere(event);
-    drag($("time"), event, goThere);
-  });
+  pressTime(() => store.frames, (frame) => transport.go(frame, false));
   for (const [id, action] of Object.entries({ show: () => change("show", {}), approve: () => judge("approved"), wants: () => judge("changes"), "note-on": () => goNext(1), "note-back": () => goNext(-1), full })) if (document.getElementById(id)) on(id, action);
   const judge = (kind: string) => change("judge", { kind, version: review.versions[0]?.number ?? 0 });
   new ResizeObserver(() => drawAgain()).observe($("time"));

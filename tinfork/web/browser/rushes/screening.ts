@@ -1,6 +1,5 @@
 // A screening: shots one after another on one strip of time. What is seen of each comes before its turn; what is heard of
 // all of them is one arrangement, so that nothing lies between two of them.
-import { drag } from "../lib/drag.ts";
 import { $, $canvas, $dialog, element, givenIn, oncePerPicture, on, typing } from "../lib/page.ts";
 import { Reel } from "../lib/reel.ts";
 import { type Note, notesOn, type ReviewDocument } from "../lib/review.ts";
@@ -16,6 +15,7 @@ import { Notes } from "./notes.ts";
 import { placeReel } from "./reelplace.ts";
 import { drawNotes } from "./stage.ts";
 import { heardIn, laid, type ScreenedShot, secondsOf, seenAt, timeOf } from "./strip.ts";
+import { pressTime } from "./timebar.ts";
 
 const REVIEW_MS = 250;
 const AHEAD_SECONDS = 20; // What is seen of a shot is asked for so long before its turn.
@@ -209,15 +209,7 @@ function begin(page: ScreeningDocument): void {
     else if (!transport.key(event)) return;
     event.preventDefault();
   });
-  const goThere = (at: PointerEvent) => {
-    const box = $("time").getBoundingClientRect();
-    transport.go(Math.floor((total() * (at.clientX - box.left)) / box.width), false);
-  };
-  $("time").addEventListener("pointerdown", (event) => {
-    if ((event.target as Element).closest("button")) return;
-    goThere(event);
-    drag($("time"), event, goThere);
-  });
+  pressTime(total, (frame) => transport.go(frame, false));
   on("full", full);
   new ResizeObserver(() => drawAgain()).observe($("time"));
   document.addEventListener("theme-switched", () => draw());
