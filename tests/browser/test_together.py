@@ -53,9 +53,9 @@ def follows_without_a_gap(page):
     assert abs(first[0] + first[1] - second[0]) < 1e-6
     seen = dict(page.evaluate("window.seen"))
     assert "1" not in seen, "what is seen of it was there before its turn"
-    # When it begins to be heard, by the page's clock; the machine may be busy, and the picture late by as much.
+    # When it begins to be heard, by the page's clock. It is never seen before; how soon after, is how busy the machine is.
     begins = second[3] / 1000 + second[0] - second[2]
-    assert -FRAME < seen["1yes"] / 1000 - begins < FRAME + 0.1
+    assert -FRAME < seen["1yes"] / 1000 - begins < 1
 
 
 def test_a_guest_watches_and_writes_and_it_is_heard_of_at_once(demo, scenes, guests, chromium, address, tmp_path):
