@@ -53,7 +53,7 @@ def follows_without_a_gap(page):
     assert abs(first[0] + first[1] - second[0]) < 1e-6
     seen = dict(page.evaluate("window.seen"))
     assert "1" not in seen, "what is seen of it was there before its turn"
-    # When it begins to be heard, by the page's clock. It is never seen before; how soon after, is how busy the machine is.
+    # When it begins to be heard, by the page's clock. It is not seen before; how late it is, is the machine's doing.
     begins = second[3] / 1000 + second[0] - second[2]
     assert -FRAME < seen["1yes"] / 1000 - begins < 1
 
