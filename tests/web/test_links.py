@@ -201,3 +201,19 @@ def test_a_shot_of_another_production_is_not_let_out(ferry):
     elsewhere = create_scene(ferry.stranger, ferry.stranger.productions.get(), "Theirs", "24", "1")
     with pytest.raises(links.TinForkError, match="Choose what"):
         links.make_link(ferry.owner, ferry.scene.production, "Hilde", f"shot {elsewhere.pk}", "7", False)
+
+
+def test_more_shots_than_are_watched_in_one_go_are_told_of(ferry, guest, link, monkeypatch):
+    production = ferry.scene.production
+    for name in ("Boot", "Goat"):
+        create_scene(ferry.owner, production, name, "24", "1")
+    client, address = ferry.client(ferry.owner), f"/productions/{production.pk}/screening/"
+    assert "These are the first" not in client.get(address).content.decode()
+    monkeypatch.setattr("tinfork.web.rushes.screening.MOST_SHOTS", 2)
+    page = client.get(address).content.decode()
+    assert "These are the first 2 shots" in page
+    assert "Goat" not in page
+    few = ",".join(str(scene.pk) for scene in production.scenes.exclude(name="Fog"))
+    page = client.get(f"{address}?shots={few}").content.decode()
+    assert "These are the first" not in page
+    assert "Goat" in page and "Fog" not in page

@@ -13,13 +13,12 @@ from tinfork.web.edits.requests import parsed
 from tinfork.web.people import links
 from tinfork.web.people.models import WatchLink
 from tinfork.web.productions.models import Scene
-from tinfork.web.shots.changing import in_film_order
 from tinfork.web.sound.answers import listen_to, peaks_of, reel_of
 from tinfork.web.sound.models import SoundFile
 
 from . import actions
 from .reviewing import guest_document
-from .screening import MOST_SHOTS, Addresses, seen_of, strip, watched_arrangement
+from .screening import Addresses, first_shots, screened, seen_of, watched_arrangement
 
 
 class GuestNote(actions.Note, frozen=True, forbid_unknown_fields=True):
@@ -36,10 +35,9 @@ def watch(request: HttpRequest, token: str) -> HttpResponse:
     except TinForkError as refused:
         return render(request, "people/no_way_in.html", {"sentence": str(refused)}, status=410)
     links.count_opening(link)
-    scenes = list(in_film_order(link.scenes)[:MOST_SHOTS])
-    document = {"shots": strip(scenes, _addresses(token), shown=True), "guest": token, "mayComment": link.may_comment}
-    context = {"document": document, "title": str(link), "base": "base.html", "shots": scenes}
-    return render(request, "rushes/screening.html", context)
+    given = {"guest": token, "mayComment": link.may_comment}
+    context = screened(first_shots(link.scenes), given, _addresses(token), shown=True)
+    return render(request, "rushes/screening.html", context | {"title": str(link), "base": "base.html"})
 
 
 def _addresses(token: str) -> Addresses:

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import QuerySet
 from django.urls import reverse
 
 from tinfork.core.sound.arrangement import Arrangement, Clip, heard_tracks
@@ -44,14 +45,28 @@ MEMBERS = Addresses(
 
 
 def chosen_shots(production: Production, sequence: int | None, shots: Iterable[int]) -> list[Scene]:
-    """Return the shots of a sequence, or of these numbers, in their order; of the whole film where neither is given."""
+    """Return the shots of a sequence, or of these numbers, in their order; of the whole film where neither is given;
+    one more than are watched in one go where there are more."""
     own = production.scenes.filter(shot__archived=None).select_related("production")
     wanted = list(shots)
     if sequence is not None:
         own = own.filter(shot__sequence=sequence)
     elif wanted:
         own = own.filter(pk__in=wanted)
-    return list(in_film_order(own)[:MOST_SHOTS])
+    return first_shots(own)
+
+
+def first_shots(scenes: "QuerySet[Scene]") -> list[Scene]:
+    """Return scenes in the film's order, one more than are watched in one go where there are more."""
+    return list(in_film_order(scenes)[: MOST_SHOTS + 1])
+
+
+def screened(scenes: list[Scene], document: dict[str, Any], where: Addresses, shown: bool = False) -> dict[str, Any]:
+    """Return what the page of a screening needs of shots (first_shots): as many as are watched in one go, and that
+    there are more. document: what else the page's code is given; shown: see strip."""
+    seen = scenes[:MOST_SHOTS]
+    most = MOST_SHOTS if len(scenes) > MOST_SHOTS else 0
+    return {"shots": seen, "most": most, "document": document | {"shots": strip(seen, where, shown)}}
 
 
 def strip(scenes: Sequence[Scene], where: Addresses, shown: bool = False) -> list[dict[str, Any]]:

@@ -19,7 +19,7 @@ from tinfork.web.sound.arranging import arrangement_of
 
 from . import actions
 from .reviewing import changed_since, review_document, watched
-from .screening import MEMBERS, chosen_shots, seen_of, strip
+from .screening import MEMBERS, chosen_shots, screened, seen_of
 
 
 class Nothing(Struct, frozen=True, forbid_unknown_fields=True):
@@ -67,9 +67,10 @@ def screening(request: HttpRequest, pk: int) -> HttpResponse:
     shots = [natural(one) or 0 for one in request.GET.get("shots", "").split(",") if one]
     found = chosen_shots(production, sequence, shots)
     part = production.sequences.filter(pk=sequence).first() if sequence is not None else None
-    document = {"shots": strip(found, MEMBERS), "guest": "", "mayComment": may(request.user, production, "comment")}
-    context = {"production": production, "tab": "screening", "document": document, "title": str(part or "Screening")}
-    return render(request, "rushes/screening.html", context | {"base": "production_base.html", "shots": found})
+    given = {"guest": "", "mayComment": may(request.user, production, "comment")}
+    context = {"production": production, "tab": "screening", "title": str(part or "Screening")}
+    context |= screened(found, given, MEMBERS) | {"base": "production_base.html"}
+    return render(request, "rushes/screening.html", context)
 
 
 def seen(request: HttpRequest, pk: int) -> JsonResponse:

@@ -71,7 +71,11 @@ function tellChosen(): void {
   bar.classList.toggle("alone", chosen.size === 1);
   $("board-chosen").textContent = chosen.size === 1 ? "1 shot" : `${chosen.size} shots`;
   const [alone] = chosen.size === 1 ? visible.filter(({ id }) => chosen.has(id)) : [];
-  inside<HTMLInputElement>(bar, "[name=thing]").value = alone ? `scene ${alone.id}` : "";
+  const thing = inside<HTMLInputElement>(bar, "[name=thing]");
+  const now = alone ? `scene ${alone.id}` : "";
+  // What is typed there stays when the board is drawn anew.
+  if (thing.value === now) return;
+  thing.value = now;
   inside<HTMLInputElement>(bar, "[name=name]").value = alone?.name ?? "";
 }
 
