@@ -253,20 +253,26 @@ KEPT = {
 }
 
 
-@pytest.mark.parametrize("hurt", KEPT.values(), ids=KEPT)
-def test_a_version_that_does_more_than_a_drawing_is_refused(rich, tmp_path, hurt):
-    path = out(tmp_path, rich.scene.production)
+def test_a_version_that_does_more_than_a_drawing_is_refused(ferry, tmp_path):
+    as_shot(ferry)
+    path = out(tmp_path, ferry.scene.production)
     name = document(path)["scenes"][0]["versions"][0]["kept"]
-    with zipfile.ZipFile(path) as packed:
-        kept = json.loads(packed.read(name))
-    hurt(kept["roles"][0])
-    data = json.dumps(kept).encode()
-    other = f"versions/{hashlib.sha256(data).hexdigest()}"
-    changed = otherwise(path, lambda own: own["scenes"][0]["versions"][0].update(kept=other), {other: data})
     count = Production.objects.count()
-    with pytest.raises(TinForkError):
-        back(rich.stranger, changed)
-    assert Production.objects.count() == count
+
+    def brought(hurt):
+        with zipfile.ZipFile(path) as packed:
+            kept = json.loads(packed.read(name))
+        hurt(kept["roles"][0])
+        data = json.dumps(kept).encode()
+        other = f"versions/{hashlib.sha256(data).hexdigest()}"
+        hurt_bundle = otherwise(path, lambda own: own["scenes"][0]["versions"][0].update(kept=other), {other: data})
+        return back(ferry.stranger, hurt_bundle)
+
+    for what, hurt in KEPT.items():
+        with pytest.raises(TinForkError):
+            brought(hurt)
+        assert Production.objects.count() == count, what
+    assert brought(lambda role: None).scenes.get().shown_versions.count() == 1
 
 
 def test_the_same_brought_in_twice_is_told_apart_on_the_shelf(ferry):
