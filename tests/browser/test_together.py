@@ -40,9 +40,11 @@ def screening_ready(page):
 
 def follows_without_a_gap(page):
     """The second shot is heard when the first has ended, and seen with it."""
-    page.evaluate(EARS)
     page.locator("#line-on").click()
+    page.wait_for_selector("#rushes[data-shot='1'][data-seen=yes]")
     page.keyboard.press("Shift+ArrowLeft")
+    page.wait_for_selector("#rushes[data-shot='0'][data-seen=yes]")
+    page.evaluate(EARS)
     page.get_by_role("button", name="Play", exact=True).click()
     expect(page.locator("#rushes")).to_have_attribute("data-shot", "1")
     page.wait_for_timeout(300)
