@@ -2,8 +2,9 @@
 
 import re
 import unicodedata
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import count
 
 from .errors import HandoverError
 
@@ -29,23 +30,36 @@ def some_of(things: Sequence[str], most: int) -> str:
     return ", ".join(things[:most]) + more
 
 
+def numbered(name: str, suffix: str = " {}", most: int | None = None) -> Iterator[str]:
+    """A name, then the names to try where it is taken: with a number from 2 on, in a suffix. most: so many characters
+    of the name stand before a number.
+
+    >>> names = numbered("Harbour", " ({})", 4)
+    >>> next(names), next(names), next(names)
+    ('Harbour', 'Harb (2)', 'Harb (3)')
+    """
+    yield name
+    for number in count(2):
+        yield name[:most] + suffix.format(number)
+
+
+def _apart(names: Iterable[str]) -> list[str]:
+    """The names, with a number where one differs from an earlier one in nothing but case."""
+    found: dict[str, str] = {}
+    for name in names:
+        own = next(one for one in numbered(name, "_{}") if one.lower() not in found)
+        found[own.lower()] = own
+    return list(found.values())
+
+
 def stems(names: Iterable[str]) -> dict[str, str]:
     """Return a file name for each name, without two that differ only in case.
 
     >>> stems(["Ah!", "ah?", "o/e"])
     {'Ah!': 'Ah', 'ah?': 'ah_2', 'o/e': 'o_e'}
     """
-    found: dict[str, str] = {}
-    taken: set[str] = set()
-    for name in names:
-        stem, number = file_stem(name), 1
-        own = stem
-        while own.lower() in taken:
-            number += 1
-            own = f"{stem}_{number}"
-        taken.add(own.lower())
-        found[name] = own
-    return found
+    given = list(names)
+    return dict(zip(given, _apart(map(file_stem, given)), strict=True))
 
 
 class _Given(dict[str, str]):
@@ -74,15 +88,7 @@ def folders(pattern: str, shots: Iterable[Mapping[str, str]]) -> list[str]:
             "A folder's name has letters, digits, - _ . and spaces, and {number}, {name}, {sequence} or {version}; "
             "a slash begins a folder within."
         )
-    found: list[str] = []
-    for shot in shots:
-        own = name = "/".join(file_stem(part.format_map(_Given(shot))) for part in parts)
-        number = 1
-        while own.lower() in {one.lower() for one in found}:
-            number += 1
-            own = f"{name}_{number}"
-        found.append(own)
-    return found
+    return _apart("/".join(file_stem(part.format_map(_Given(shot))) for part in parts) for shot in shots)
 
 
 @dataclass(frozen=True)

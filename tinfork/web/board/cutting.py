@@ -9,7 +9,6 @@ from django.utils import timezone
 from msgspec import Struct, structs
 
 from tinfork.core.errors import ScriptError
-from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.script import cuts
 from tinfork.core.sound.anchors import SCENE
 from tinfork.core.timebase import frame_at, frame_time
@@ -17,8 +16,8 @@ from tinfork.web.acting.models import GESTURES, LANE, Acting, kept_lane
 from tinfork.web.edits import actions as edits
 from tinfork.web.edits.copying import copy_documents
 from tinfork.web.edits.models import Edit
-from tinfork.web.productions.actions import create_scene, hold
-from tinfork.web.productions.models import Production, Scene
+from tinfork.web.productions.actions import create_scene, free_scene_name, hold
+from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check
 from tinfork.web.rushes.models import Comment
 from tinfork.web.script.actions import script_of
@@ -102,7 +101,7 @@ def copy_scene(person: Person, scene: Scene) -> str:
 
 def _copied(person: Person, scene: Scene, name: str) -> Scene:
     """A scene with copies of another's documents, and of what people set of it as a shot but for its number."""
-    free = free_name(scene.production, name)
+    free = free_scene_name(scene.production, name)
     made = create_scene(person, scene.production, free, scene.rate, str(scene.start_frame))
     copy_documents(scene, made)
     shot = Shot.objects.filter(scene=scene).first()
@@ -208,10 +207,3 @@ def _within(things: Sequence[Any], span: range) -> tuple[Any, ...]:
 
 def _at(one: Any, frame: int) -> Any:
     return structs.replace(one, frame=frame) if isinstance(one, Struct) else replace(one, frame=frame)
-
-
-def free_name(production: Production, wanted: str) -> str:
-    """Return a name no scene of a production has yet: the one that is wanted, else with a number."""
-    short = wanted[: MAX_NAME_CHARACTERS - 5]
-    taken = set(production.scenes.values_list("name", flat=True))
-    return next(name for name in (short, *(f"{short} {n}" for n in range(2, len(taken) + 3))) if name not in taken)

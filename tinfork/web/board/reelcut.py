@@ -12,15 +12,13 @@ from tinfork.core.errors import SoundError, TinForkError
 from tinfork.core.formats import cut_in
 from tinfork.core.timebase import format_rate
 from tinfork.web.files.aside import aside
-from tinfork.web.productions.actions import create_scene, hold
+from tinfork.web.productions.actions import create_scene, free_scene_name, hold
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, check
 from tinfork.web.sound import arranging
 from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.models import SoundFile
 from tinfork.web.sound.reels import ask_for_reel
-
-from .cutting import free_name
 
 _MOST_TOLD = 8
 
@@ -74,6 +72,6 @@ def _shot_of(
 ) -> Scene:
     if shot.start / float(cut.rate) >= sound.seconds:
         raise SoundError("it lies behind the end of the film")
-    scene = create_scene(person, production, free_name(production, shot.name), format_rate(cut.rate), first)
+    scene = create_scene(person, production, free_scene_name(production, shot.name), format_rate(cut.rate), first)
     arranging.place_part(person, arranging.arrangement_of(scene), sound, shot.start, shot.frames)
     return scene

@@ -16,6 +16,7 @@ from msgspec import Struct, to_builtins
 from tinfork.core.errors import BundleError
 from tinfork.core.formats import bundle
 from tinfork.core.limits import MAX_NAME_CHARACTERS
+from tinfork.core.naming import numbered
 from tinfork.core.plain import plain
 from tinfork.core.sound.arrangement import MIX
 from tinfork.web.accounts.names import name_of
@@ -330,11 +331,8 @@ def _free_names(charts: Sequence[MouthChart]) -> dict[int, str]:
     found: dict[int, str] = {}
     taken: set[str] = set()
     for chart in charts:
-        tries = (f"{chart.name[: MAX_NAME_CHARACTERS - 6]} {n}" for n in range(2, len(charts) + 2))
-        own = chart.name
-        while own in taken and chart.removed is None:
-            own = next(tries)
-        found[chart.pk] = own
+        tries = numbered(chart.name, most=MAX_NAME_CHARACTERS - 6)
+        found[chart.pk] = own = next(one for one in tries if one not in taken or chart.removed is not None)
         if chart.removed is None:
             taken.add(own)
     return found

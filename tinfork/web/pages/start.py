@@ -14,7 +14,7 @@ from tinfork.core.errors import SoundError, TinForkError
 from tinfork.core.formats.script_text import speakers_in
 from tinfork.core.limits import MAX_CAST
 from tinfork.web.jobs.models import Job
-from tinfork.web.productions.actions import create_character, create_scene, hold
+from tinfork.web.productions.actions import create_character, create_scene, free_scene_name, hold
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person, check
 from tinfork.web.reading.asking import ask_to_read
@@ -63,7 +63,8 @@ def _made(
 ) -> tuple[Scene, Job]:
     hold(production)
     cast = {name: _character(person, production, name) for name in names}
-    name = asked.get("name") or _free_name(production, file)
+    stem = Path(file).stem[:60].strip() or "Scene"
+    name = asked.get("name") or free_scene_name(production, stem)
     scene = create_scene(person, production, name, asked.get("rate") or "24", asked.get("start_frame") or "1")
     _place(person, scene, [(sound, cast.get(who)) for sound, who in spoken], asked.get("lie") == IN_TURN)
     if words:
@@ -105,10 +106,3 @@ def guessed(file: str, names: Sequence[str]) -> str:
 
 def _character(person: Person, production: Production, name: str) -> Character:
     return production.characters.filter(name__iexact=name).first() or create_character(person, production, name)
-
-
-def _free_name(production: Production, file: str) -> str:
-    """A name for the scene: the recording's, with a number where that is taken."""
-    stem = Path(file).stem[:60].strip() or "Scene"
-    taken = set(production.scenes.values_list("name", flat=True))
-    return next(name for name in (stem, *(f"{stem} {n}" for n in range(2, len(taken) + 3))) if name not in taken)

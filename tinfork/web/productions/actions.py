@@ -9,6 +9,7 @@ from django.utils import timezone
 from tinfork.core.errors import TinForkError
 from tinfork.core.limits import MAX_NAME_CHARACTERS, MAX_START_FRAME
 from tinfork.core.mouths.face import FORMS
+from tinfork.core.naming import numbered
 from tinfork.core.speech.espeak import check_language
 from tinfork.core.timebase import format_rate, parse_rate
 from tinfork.web.announcing import announce
@@ -32,8 +33,13 @@ def free_name(person: Person, name: str) -> str:
     """Return a production's name, with a number where one on the person's shelf has it already."""
     shelf = Production.objects.filter(membership__person=number_of(person))
     taken = set(shelf.values_list("name", flat=True))
-    names = (name, *(f"{name[: MAX_NAME_CHARACTERS - 6]} ({number})" for number in range(2, len(taken) + 3)))
-    return next(one for one in names if one not in taken)
+    return next(one for one in numbered(name, " ({})", MAX_NAME_CHARACTERS - 6) if one not in taken)
+
+
+def free_scene_name(production: Production, wanted: str) -> str:
+    """Return a name no scene of a production has yet: the one that is wanted, else with a number."""
+    taken = set(production.scenes.values_list("name", flat=True))
+    return next(one for one in numbered(wanted[: MAX_NAME_CHARACTERS - 5]) if one not in taken)
 
 
 def hold(production: Production) -> None:
