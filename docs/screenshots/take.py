@@ -18,7 +18,7 @@ def main(address: str) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         page.goto("/sign-in/")
         page.get_by_role("button", name="Enter as").click()
-        page.get_by_text("The Salt Ferry").click()
+        page.locator(".shelf-item", has_text="The Salt Ferry").click()
         board(page)
         people(page)
         start(page)
@@ -45,11 +45,11 @@ def main(address: str) -> None:
         view(page, "Hand-over")
         handed_over(page)
         keep(page, "hand-over")
-        page.get_by_role("link", name="The Salt Ferry").click()
+        page.locator(".shelf-item", has_text="The Salt Ferry").click()
         page.get_by_role("link", name="Cast and charts").click()
         page.get_by_role("link", name="Lexicon").click()
         keep(page, "lexicon")
-        page.get_by_role("link", name="The Salt Ferry").click()
+        page.locator(".shelf-item", has_text="The Salt Ferry").click()
         page.get_by_text("4 · Both").click()
         view(page, "Sound")
         sound(page)
@@ -107,7 +107,7 @@ def rushes(page: Page) -> None:
 def screening(page: Page) -> None:
     """The whole film in a row, in the middle of its second shot; then back to where it was."""
     here = page.url
-    page.get_by_role("link", name="The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_role("link", name="Screening").click()
     page.wait_for_selector("#rushes[data-ready=yes][data-seen=yes]")
     page.locator("#frame-number").fill("468")
@@ -134,7 +134,7 @@ def start(page: Page) -> None:
 def chart(page: Page) -> None:
     """A chart of somebody's own with its mouth map; a face of layers."""
     page.goto("/")
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_role("link", name="Cast and charts").click()
     page.get_by_role("link", name="Carved on").click()
     page.locator(".try-face [data-mouth]").first.wait_for(state="attached")
@@ -150,7 +150,7 @@ def on_a_telephone(page: Page) -> None:
     """The desk as it is on a telephone."""
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto("/")
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text(SCENE).click()
     page.wait_for_selector("#desk[data-ready=yes]")
     keep(page, "telephone-desk")

@@ -11,7 +11,7 @@ from tests import drawings
 
 def new_scene(page, name, fps=24, start=1):
     """From the shelf: a scene of The Salt Ferry, at its Sound view."""
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("New shots", exact=True).click()
     page.get_by_label("Name", exact=True).fill(name)
     page.locator("#scene-rate").fill(str(fps))
@@ -22,7 +22,7 @@ def new_scene(page, name, fps=24, start=1):
 
 def opens_both_on_one_microphone(page):
     """From the shelf: the Sound view of the demo's scene with two people in one recording."""
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
     view(page, "Sound")

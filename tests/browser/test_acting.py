@@ -229,7 +229,7 @@ def test_a_pass_is_recorded_live_and_takes_only_its_frames(acting):
 
 def test_a_pose_fits_two_faces(demo):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("2 · The goat").click()
     desk_ready(page)
     view(page, "Acting")

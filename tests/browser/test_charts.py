@@ -19,7 +19,7 @@ ODD = {"boot": "rest", "salt": "press", "gull": "open", "goat": "purse", "ticket
 def chart(demo, tmp_path):
     """The page of a chart with six drawings, just brought in."""
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_role("link", name="Cast and charts").click()
     page.get_by_placeholder("Chart").fill(f"Odd {tmp_path.name}")
     page.get_by_role("button", name="New chart").click()
@@ -49,7 +49,7 @@ def test_odd_drawings_speak_for_a_character(chart, tmp_path):
     expect(page.locator(".drawing")).to_have_count(6)
 
     page.get_by_role("button", name="Give it to Brede").click()
-    page.get_by_role("link", name="The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("3 · The lighthouse").click()
     desk_ready(page)
     page.get_by_role("tab", name="Brede").click()
@@ -76,7 +76,7 @@ def test_odd_drawings_speak_for_a_character(chart, tmp_path):
     page.keyboard.press("Control+z")
     expect(undo).to_have_attribute("title", what_was_done)
     page.goto("/")
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_role("link", name="Cast and charts").click()
     page.get_by_role("link", name=f"Odd {tmp_path.name}").click()
     page.get_by_role("button", name="Take it from Brede").click()
@@ -131,7 +131,7 @@ def test_a_happy_set_of_ours_is_drawn_beside_somebodys_own(chart):
 
 def test_a_sheet_is_cut_and_drawings_are_put_onto_their_shapes_by_mouse_and_by_key(demo, tmp_path):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_role("link", name="Cast and charts").click()
     page.get_by_role("link", name="Your library").click()
     page.get_by_placeholder("Chart").fill(f"Sheet {tmp_path.name}")
@@ -183,7 +183,7 @@ def sheet(folder):
 
 def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_role("link", name="Cast and charts").click()
     page.get_by_title("Pock's face").click()
     face = page.locator("#face[data-ready]")
@@ -216,7 +216,7 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     page.get_by_label("Mood of Marit", exact=True).select_option("cheerful")
     page.get_by_role("button", name="Set the mood of Marit").click()
     expect(page.get_by_label("Mood of Marit", exact=True)).to_have_value("cheerful")
-    page.get_by_role("link", name="The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("3 · The lighthouse").click()
     desk_ready(page)
     page.get_by_role("tab", name="Marit").click()
@@ -233,7 +233,7 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
 
 def test_parts_of_a_face_that_are_moved_at_once_and_left_at_once_are_all_kept(demo):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_role("link", name="Cast and charts").click()
     page.get_by_title("Pock's face").click()
     face, chosen = page.locator("#face[data-ready]"), page.get_by_label("What to move")

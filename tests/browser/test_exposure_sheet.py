@@ -9,7 +9,7 @@ from tests.browser.steps import desk_ready, view
 
 
 def sheet_of(page, scene):
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text(scene).click()
     desk_ready(page)
     view(page, "Sheet")

@@ -30,7 +30,7 @@ def edits(page, key):
 
 def test_sound_by_keyboard(demo):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
     tab_of(page, "Sound").press("Enter")
@@ -81,7 +81,7 @@ def test_sound_by_keyboard(demo):
 
 def test_script_by_keyboard(demo):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("1 · Fog").click()
     desk_ready(page)
     tab_of(page, "Script").press("Enter")
@@ -121,7 +121,7 @@ def test_script_by_keyboard(demo):
 
 def test_the_desk_by_keyboard(demo):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("2 · The goat").click()
     desk_ready(page)
     page.locator("#staves").focus()

@@ -114,7 +114,7 @@ def test_pages_before_and_around_a_scene(page, tmp_path):
     page.get_by_role("link", name="Bring a bundle in").click()
     looking.at("bringing a bundle in", "**/bundles/")
     page.go_back()
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.wait_for_selector("#board-page[data-ready]")
     looking.at("board", "**/productions/*/")
     page.get_by_text("New shots", exact=True).click()
@@ -157,7 +157,7 @@ def test_pages_before_and_around_a_scene(page, tmp_path):
 
 def test_the_views_of_a_scene_and_their_windows(demo):
     page, looking = demo, Looking(demo)
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("4 · Both").click()
     desk_ready(page)
     looking.at("desk")

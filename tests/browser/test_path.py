@@ -244,7 +244,7 @@ def hears_one_alone_and_sees_all_again(page):
 
 
 def test_two_voices_on_one_desk(demo):
-    demo.get_by_text("The Salt Ferry").click()
+    demo.locator(".shelf-item", has_text="The Salt Ferry").click()
     demo.get_by_text("2 · The goat").click()
     desk_ready(demo)
     assert demo.locator("#mirror-tabs").get_by_role("tab").all_text_contents() == ["Brede", "Pock"]
@@ -275,7 +275,7 @@ def test_two_voices_on_one_desk(demo):
 
 
 def test_a_stale_edit_says_so_on_the_desk(demo):
-    demo.get_by_text("The Salt Ferry").click()
+    demo.locator(".shelf-item", has_text="The Salt Ferry").click()
     demo.get_by_text("3 · The lighthouse bill").click()
     desk_ready(demo)
     demo.route("**/versions", lambda route: route.abort())  # or it might learn of the change in time
@@ -290,7 +290,7 @@ def test_a_stale_edit_says_so_on_the_desk(demo):
 
 
 def test_a_bad_file_is_a_sentence_and_all_stays(demo, tmp_path):
-    demo.get_by_text("The Salt Ferry").click()
+    demo.locator(".shelf-item", has_text="The Salt Ferry").click()
     demo.get_by_text("1 · Fog").click()
     view(demo, "Sound")
     room = room_ready(demo)

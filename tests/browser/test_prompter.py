@@ -7,7 +7,7 @@ from tests.browser.steps import desk_ready, stave_of, view
 
 def test_frames_are_stepped_shot_and_shot_again_and_a_lost_connection_is_caught_up(demo):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("2 · The goat").click()
     desk_ready(page)
     track = stave_of(page)["exposures"]

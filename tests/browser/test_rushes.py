@@ -105,7 +105,7 @@ def hands_over_what_was_approved(page):
 
 def test_a_shot_is_reviewed_by_three_people(demo, scenes, guests, tmp_path):
     owner, scene, at = demo, next(scenes[BREDE_READ]), tmp_path.name[-8:]
-    owner.get_by_text("The Salt Ferry").click()
+    owner.locator(".shelf-item", has_text="The Salt Ferry").click()
     owner.get_by_role("link", name="People").click()
     animator = guests(invited(owner, "Hilde", "animator"), f"hilde{at}", (1280, 800))
     reviewer = guests(invited(owner, "The director", "reviewer"), f"director{at}", (390, 800))

@@ -54,7 +54,7 @@ def settled(page, seconds=60):
 
 def test_a_killed_part_comes_back_while_the_other_goes_on(demo, application):
     page = demo
-    page.get_by_text("The Salt Ferry").click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_text("1 · Fog").click()
     desk_ready(page)
     page.locator("#staves").click(position={"x": 250, "y": 10})
