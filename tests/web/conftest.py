@@ -23,6 +23,7 @@ from tinfork.web.sound.actions import bring_in
 from tinfork.web.sound.arranging import arrangement_of, place_sound
 from tinfork.web.staves import actions
 from tinfork.web.staves.models import Stave
+from tinfork.web.staves.placing import placed_now
 from tinfork.web.staves.seeing import track_of
 
 LONG_SCENE_LINES = 30
@@ -99,6 +100,10 @@ class Ferry:
     def track(self):
         """The stave's mouth track as it is now, planned to the end."""
         return track_of(self.fresh)
+
+    def track_pins(self):
+        """The pins where they are seen now."""
+        return list(placed_now(self.fresh).pins.shown)
 
 
 @pytest.fixture

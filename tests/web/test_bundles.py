@@ -517,7 +517,7 @@ def test_what_is_no_bundle_or_was_hurt_on_its_way_is_refused(ferry, tmp_path):
     with pytest.raises(BundleError, match="is missing"):
         back(ferry.stranger, otherwise(whole, files={sound: None}))
     with pytest.raises(BundleError, match="A newer Tin Fork"):
-        back(ferry.stranger, otherwise(whole, version=4))
+        back(ferry.stranger, otherwise(whole, version=5))
 
 
 @pytest.mark.parametrize("name", ["first", "second"])

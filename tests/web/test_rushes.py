@@ -283,7 +283,9 @@ def test_a_board_of_many_reviews_asks_no_more_than_one_of_few(ferry, rushes):
     few = queries(lambda: client.get(address))
     for number in range(4):
         scene = create_scene(ferry.owner, ferry.scene.production, f"Pier {number}", "24", "1")
-        version = Version.objects.create(scene=scene, number=1, of={}, frames=1, who={}, kept=b"")
+        version = Version.objects.create(
+            scene=scene, number=1, of={}, frames=1, rate="24", start_frame=1, who={}, kept=b""
+        )
         version.verdicts.create(name="x", kind="approved")
     rows(ferry)
     assert queries(lambda: client.get(address)) == few

@@ -71,6 +71,7 @@ INSTALLED_APPS = [
     "tinfork.web.sheet",
     "tinfork.web.prompter",
     "tinfork.web.rushes",
+    "tinfork.web.following",
     "tinfork.web.finding",
     "tinfork.web.bundles",
     "tinfork.web.pages",

@@ -25,5 +25,6 @@ urlpatterns = [
     path("", include("tinfork.web.handover.urls")),
     path("", include("tinfork.web.sheet.urls")),
     path("", include("tinfork.web.prompter.urls")),
+    path("", include("tinfork.web.following.urls")),
     path("", include("tinfork.web.bundles.urls")),
 ]

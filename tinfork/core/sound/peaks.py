@@ -65,3 +65,17 @@ def pack(levels: list[Level]) -> bytes:
     first."""
     header = np.array([len(levels), *(n for level in levels for n in (level.samples, len(level.values)))], "<u4")
     return header.tobytes() + b"".join(level.values.tobytes() for level in levels)
+
+
+def coarse(packed: bytes, least: int) -> Level:
+    """Return the coarsest of packed levels that has so many stretches, the finest where none has."""
+    count = int(np.frombuffer(packed, "<u4", 1)[0])
+    heads = np.frombuffer(packed, "<u4", 2 * count, 4).reshape(-1, 2)
+    at, found = 4 + 8 * count, None
+    for samples, stretches in heads.tolist():
+        if found is None or stretches >= least:
+            found = Level(samples, np.frombuffer(packed, np.int8, 2 * stretches, at).reshape(-1, 2))
+        at += 2 * stretches
+    if found is None:
+        raise ValueError("There is no level.")
+    return found

@@ -8,7 +8,7 @@ import { Stream } from "./lib/stream.ts";
 import { aWhile, ask, pageHeaders, troubleOf } from "./lib/store/requests.ts";
 import { onTold, settled } from "./lib/told.ts";
 
-const VIEWS: Record<string, string> = { sound: "Sound", script: "Script", desk: "Reading", acting: "Acting", sheet: "Sheet", prompter: "Prompter", rushes: "Rushes", handover: "Hand-over" };
+const VIEWS: Record<string, string> = { sound: "Sound", script: "Script", desk: "Reading", acting: "Acting", sheet: "Sheet", prompter: "Prompter", rushes: "Rushes", handover: "Hand-over", changes: "Changes" };
 
 // What htmx tells of a request.
 interface Asked {
@@ -97,6 +97,14 @@ onTold(["present"], ({ who = [] }) => {
   here.textContent = others.map(({ name }) => name).join(", ");
   here.dataset.count = String(others.length);
   here.title = others.map(({ name, view, doing }) => `${name}: ${[VIEWS[view], doing].filter(Boolean).join(", ")}`).join("\n");
+});
+
+// A scene that has other frames now: what is open of it counts in the old ones, and keeps what is typed until it is loaded
+// again.
+onTold(["edit"], ({ kind, area, scene }) => {
+  const here = document.getElementById("present")?.dataset.scene;
+  if (kind !== "edit" || area !== "timing" || String(scene) !== here || location.pathname.includes("/changes")) return;
+  say("The scene's frame rate or first frame is another now. Load the page again to go on.", () => location.reload(), "Load again");
 });
 
 // What concerns somebody: how much of it is new, as a number on the button; the list, when the page is there and when it

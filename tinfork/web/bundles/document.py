@@ -174,11 +174,12 @@ class Decided(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class TrackTake(Struct, frozen=True, forbid_unknown_fields=True):
-    """A mouth track that was kept: what was decided, and what was seen."""
+    """A mouth track that was kept: what was decided, and what was seen; rate: the scene's then, "" for as it is."""
 
     name: Annotated[str, Meta(min_length=1, max_length=120)]
     decisions: dict[str, Any]
     exposures: list[Exposed]
+    rate: Code = ""
 
 
 class Stave(Struct, frozen=True, forbid_unknown_fields=True):
@@ -270,7 +271,8 @@ class Verdict(Struct, frozen=True, forbid_unknown_fields=True):
 
 class Version(Struct, frozen=True, forbid_unknown_fields=True):
     """A shot as it was shown for review. kept: tinfork.web.handover.keeping.Kept as JSON; now: whether the scene is as
-    it was then; verdicts: the first first."""
+    it was then; verdicts: the first first; rate: the scene's then, "" for as it is; start_frame: its first frame's
+    number."""
 
     number: Annotated[int, Meta(ge=1, le=100_000)]
     name: MaybeName
@@ -278,6 +280,8 @@ class Version(Struct, frozen=True, forbid_unknown_fields=True):
     now: bool
     kept: Annotated[str, Meta(pattern=r"^versions/[0-9a-f]{64}\Z")]
     verdicts: Annotated[list[Verdict], Meta(max_length=1_000)]
+    rate: Code = ""
+    start_frame: Annotated[int, Meta(ge=0, le=MAX_START_FRAME)] = 1
 
 
 class Comment(Struct, frozen=True, forbid_unknown_fields=True):
@@ -306,7 +310,8 @@ class Member(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Scene(Struct, frozen=True, forbid_unknown_fields=True):
-    """A scene. sound, script, sheet: None where there is nothing of it yet; backdrop: the picture behind everybody."""
+    """A scene. sound, script, sheet, timing: None where there is nothing of it yet; backdrop: the picture behind
+    everybody."""
 
     name: Name
     rate: Code
@@ -325,6 +330,7 @@ class Scene(Struct, frozen=True, forbid_unknown_fields=True):
     film: AsShot | None = None
     versions: Annotated[list[Version], Meta(max_length=1_000)] = []
     comments: Annotated[list[Comment], Meta(max_length=2_000)] = []
+    timing: Decided | None = None
 
 
 class Production(Struct, frozen=True, forbid_unknown_fields=True):

@@ -48,6 +48,7 @@ from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.actions import parts_of_rows
 from tinfork.web.faces.models import Face, FaceLayer, FacePart
 from tinfork.web.files.aside import aside
+from tinfork.web.following.models import Timing
 from tinfork.web.handover.keeping import Versions, packed, versions_now
 from tinfork.web.handover.models import Backdrop, Version
 from tinfork.web.handover.wishes import Wish, as_now
@@ -71,8 +72,8 @@ from . import document
 from .kept import checked_kept
 from .numbers import renumbered, renumbered_changes
 
-_OfScene = Arrangement | Script | SheetNotes
-_KINDS: dict[str, type[_OfScene]] = {"sound": Arrangement, "script": Script, "sheet": SheetNotes}
+_OfScene = Arrangement | Script | SheetNotes | Timing
+_KINDS: dict[str, type[_OfScene]] = {"sound": Arrangement, "script": Script, "sheet": SheetNotes, "timing": Timing}
 _LINE = re.compile(r"line [1-9]\d{0,8}")
 _NUMBERED: dict[str, tuple[type[Document], re.Pattern[str]]] = {
     "stave": (Stave, _LINE),
@@ -287,7 +288,19 @@ class _Incoming:
 
     def _scene(self, asked: document.Scene) -> None:
         rate = format_rate(parse_rate(asked.rate))
-        apart = ("name", "rate", "sound", "script", "sheet", "staves", "actings", "recorded", "history", "shots")
+        apart = (
+            "name",
+            "rate",
+            "timing",
+            "sound",
+            "script",
+            "sheet",
+            "staves",
+            "actings",
+            "recorded",
+            "history",
+            "shots",
+        )
         own = _fields(asked, *apart, "backdrop", "film", "versions", "comments")
         name = checked_name(asked.name, "scene")
         scene = Scene.objects.create(production=self._production, name=name, rate=rate, **own)
@@ -363,6 +376,8 @@ class _Incoming:
             frames=kept.arrangement.frames,
             who=names,
             kept=packed(kept),
+            rate=_rate(asked.rate, scene),
+            start_frame=asked.start_frame if asked.rate else scene.start_frame,
         )
         Version.objects.filter(pk=version.pk).update(made=asked.made)
         for said in asked.verdicts:
@@ -422,6 +437,7 @@ class _Incoming:
                 decisions=kept.decided(TrackTake.DECISIONS),
                 cells=track.packed(),
                 drawings=list(track.drawings),
+                rate=_rate(take.rate, scene),
             )
         return stave
 
@@ -577,10 +593,21 @@ def _check_lane(lane: Lane) -> None:
         _amiss("something was decided for no frame")
 
 
+def _check_timing(kept: Timing) -> None:
+    if (kept.rate, kept.start_frame) != (kept.scene.rate, kept.scene.start_frame):
+        _amiss("a scene has two frame rates")
+
+
+def _rate(text: str, scene: Scene) -> str:
+    """A rate that was kept with something, else the scene's."""
+    return format_rate(parse_rate(text)) if text else scene.rate
+
+
 _CHECKS: dict[str, Callable[[Any], None]] = {
     "sound": _check_sound,
     "script": _check_script,
     "sheet": _check_sheet,
+    "timing": _check_timing,
     "stave": _check_stave,
     "acting": _check_acting,
 }

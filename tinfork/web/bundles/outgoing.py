@@ -26,6 +26,7 @@ from tinfork.web.edits.actions import lock_scene
 from tinfork.web.edits.models import Document, Edit
 from tinfork.web.faces.models import Face, FaceLayer
 from tinfork.web.files import store
+from tinfork.web.following.models import Timing
 from tinfork.web.handover.keeping import kept_in, versions_now
 from tinfork.web.handover.models import Version, backdrop_of
 from tinfork.web.productions.actions import hold
@@ -43,7 +44,7 @@ from . import document
 from .numbers import renumbered, renumbered_changes
 
 K = TypeVar("K", bound=Struct)
-_KINDS = (Arrangement, Script, SheetNotes)
+_KINDS = (Arrangement, Script, SheetNotes, Timing)
 
 
 def write(path: Path, production: Production, scenes: Sequence[Scene] | None) -> None:
@@ -220,6 +221,7 @@ class _Outgoing:
             film=self._as_shot(own),
             versions=self._versions(own),
             comments=_comments(own),
+            timing=self._decided(kept[Timing]),
         )
 
     def _as_shot(self, own: Scene) -> document.AsShot | None:
@@ -246,6 +248,8 @@ class _Outgoing:
                 one.of == now,
                 self._made("versions", msgspec.json.encode(self._plain_of(one), order="sorted")),
                 [_row(document.Verdict, said) for said in one.verdicts.order_by("pk")],
+                one.rate,
+                one.start_frame,
             )
             for one in shown
         ]
@@ -272,7 +276,7 @@ class _Outgoing:
 
     def _stave(self, own: Stave) -> document.Stave:
         takes = [
-            document.TrackTake(one.name, renumbered("stave", one.decisions, self._places), _exposures(one))
+            document.TrackTake(one.name, renumbered("stave", one.decisions, self._places), _exposures(one), one.rate)
             for one in own.takes.order_by("pk")
         ]
         return document.Stave(

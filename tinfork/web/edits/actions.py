@@ -144,20 +144,22 @@ def change(
     changed: dict[str, Any],
     batch: int | None = None,
     is_plain: bool = False,
+    everywhere: bool = False,
 ) -> D:
     """Set parts of what a person decided of a locked document, by their names, to values of the core or plain ones, and
     what follows from them; what was undone can no longer be redone. Where nothing is changed by it, nothing was done.
 
     batch: the number of a piece of long work; what it changes is one action, as long as nobody does anything meanwhile.
-    is_plain: all values are plain ones already.
+    is_plain: all values are plain ones already. everywhere: whether the frames of the document mean others now, so that
+    it is another even where nothing is set, and no edit that was asked for before is done after it.
     """
     changed = changed if is_plain else plain(changed)
     before = document.decided(changed)
     changes = {name: ops for name, value in changed.items() if (ops := diff(before[name], value))}
-    if not changes:
+    if not changes and not everywhere:
         return document
-    touched = [spot for name in changes for spot in spots(name, before[name], changed[name])]
-    _check_untouched(document, touched)
+    touched = None if everywhere else [spot for name in changes for spot in spots(name, before[name], changed[name])]
+    _check_untouched(document, touched or [])
     _set(document, {name: changed[name] for name in changes}, before)
     Edit.objects.of_scene(document.scene, undone=True).update(superseded=True)
     last = Edit.objects.of_scene(document.scene, undone=False).last() if batch else None
@@ -165,7 +167,7 @@ def change(
     if goes_on and last and (own := document.edits.filter(step=last.step).last()):
         for name, ops in changes.items():
             own.changes[name] = [*own.changes.get(name, []), *ops]
-        own.spots, own.last_at = [*(own.spots or []), *touched], document.version
+        own.spots, own.last_at = [*(own.spots or []), *(touched or [])], document.version
         own.save(update_fields=["changes", "spots", "last_at"])
         return _saved(person, document, changes, verb)
     edit = Edit.objects.create(

@@ -14,6 +14,8 @@ from .actions import change, document_of, going, lock_scene, locked, one_step, r
 from .models import Document, Edit
 
 MOST_SHOWN = 80
+NUMBERING = "timing"
+"""The document whose rate says which frames all others mean."""
 _TELLING = ("pk", "scene", "version")
 
 
@@ -105,6 +107,11 @@ def _done(scene: Scene) -> QuerySet[Edit]:
 
 def _take_back(person: Person, scene: Scene, own: list[Edit], verb: str) -> None:
     """Take back edits, the newest of which comes first, as one step."""
+    later = Edit.objects.filter(scene=scene, superseded=False, undone=False, step__gt=own[-1].step)
+    if later.filter(area=NUMBERING, changes__has_key="rate").exists():
+        raise TinForkError(
+            f"“{own[-1].verb}” was done at another frame rate and cannot be taken back alone; undo what came after."
+        )
     with one_step():
         for area in dict.fromkeys(part.area for part in own):
             document = document_of(scene, area)

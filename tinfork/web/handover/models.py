@@ -1,3 +1,4 @@
+import copy
 from collections.abc import Iterable
 from typing import Any
 
@@ -61,8 +62,8 @@ class HandoverFile(models.Model):
 class Version(models.Model):
     """A shot as it was when it was shown for review, kept exactly. name: who showed it, as they were called; number:
     from 1 on, in its scene; of: the versions of its documents then, with what its characters looked like; frames: how
-    many there were; who: the names of its characters, by their numbers; kept: tinfork.web.handover.keeping.Kept as
-    JSON, packed."""
+    many there were; rate, start_frame: the scene's then; who: the names of its characters, by their numbers; kept:
+    tinfork.web.handover.keeping.Kept as JSON, packed."""
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="shown_versions")
     number = models.PositiveIntegerField()
@@ -70,6 +71,8 @@ class Version(models.Model):
     name = models.CharField(max_length=MAX_NAME_CHARACTERS, blank=True)
     of = models.JSONField()
     frames = models.PositiveIntegerField()
+    rate = models.CharField(max_length=20)
+    start_frame = models.PositiveIntegerField()
     who = models.JSONField()
     kept = models.BinaryField()
     made = models.DateTimeField(auto_now_add=True)
@@ -80,6 +83,12 @@ class Version(models.Model):
 
     def __str__(self) -> str:
         return f"version {self.number}"
+
+    def scene_then(self, scene: Scene) -> Scene:
+        """Return the scene with the rate and first frame it had then; not to be saved."""
+        then = copy.copy(scene)
+        then.rate, then.start_frame = self.rate, self.start_frame
+        return then
 
 
 class Backdrop(Pictured):

@@ -29,7 +29,7 @@ from tinfork.web.sound.models import Arrangement
 from .keeping import Material, Versions, material_of
 from .models import Handover, backdrop_of
 from .placing import Place, place_of
-from .wishes import Wish, called, joined_files, parts
+from .wishes import Wish, called, joined_files, parts, scene_as_wished
 
 Report = Callable[[float], None]
 
@@ -93,6 +93,7 @@ def make_handover(job: Job, report: Report) -> None:
 def _make(place: Place, scene: Scene, wish: Wish, report: Report) -> Versions:
     """The files of one scene; the versions of what they were made of."""
     material = material_of(wish, scene)
+    scene = scene_as_wished(wish, scene)
     everybody = list(zip(material.characters, material.roles, strict=True))
     names = {number: role.name for number, role in everybody}
     how, groups = wish.how(names), parts(wish, everybody)

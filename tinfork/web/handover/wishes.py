@@ -119,6 +119,11 @@ def version_of(wish: Wish, scene: Scene) -> Version:
     return found
 
 
+def scene_as_wished(wish: Wish, scene: Scene) -> Scene:
+    """Return the scene as it was numbered in the version that is wished for; not to be saved."""
+    return version_of(wish, scene).scene_then(scene) if wish.version else scene
+
+
 def parts(wish: Wish, everybody: list[T]) -> list[list[T]]:
     """Return who is together in a file."""
     return [everybody] if wish.together and len(everybody) > 1 else [[one] for one in everybody]
@@ -128,6 +133,7 @@ def files(wish: Wish, scene: Scene) -> list[dict[str, Any]]:
     """Return the files that will be made of a scene: their names, and of sequences the first and last picture's."""
     wish.check()
     names, length = _who_and_length(wish, scene)
+    scene = scene_as_wished(wish, scene)
     how = wish.how(names)
     asked = wish.frames(scene)
     span = range(asked.start, min(asked.stop, length))

@@ -98,6 +98,7 @@ class Job(models.Model):
         """What is being made, in words."""
         return {
             "read": "Reading",
+            "follow": "Comparing sounds",
             "pictures": "Pictures",
             "video": "Video",
             "reel": "Reference picture",

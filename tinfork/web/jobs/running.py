@@ -39,6 +39,9 @@ _TOO_MUCH = (
     "smaller pictures, or a shorter sound."
 )
 
+_PLACES = {"read": "desk", "follow": "changes"}
+"""Where what a job of a kind made is seen, where that is not among what is handed over."""
+
 Report = Callable[[float], None]
 
 
@@ -138,7 +141,7 @@ def _tell(job: Job, state: str, message: str) -> None:
     if scene is None or (state == Job.State.DONE and job.queue == Job.Queue.WAITED_FOR):
         return
     how = "done" if state == Job.State.DONE else f"failed: {message}"
-    place = "desk" if job.kind == "read" else "handover"
+    place = _PLACES.get(job.kind, "handover")
     notify([job.person_id], scene.production, f"{job.label}: {how}", reverse(place, args=[scene.pk]), scene)
 
 

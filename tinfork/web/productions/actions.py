@@ -82,7 +82,7 @@ def create_scene(person: Person, production: Production, name: str, rate: str, s
         production=production,
         name=name,
         rate=format_rate(parse_rate(rate)),
-        start_frame=_start_frame(start_frame),
+        start_frame=checked_start_frame(start_frame),
         place=_last(production.scenes),
     )
 
@@ -183,7 +183,8 @@ def _last(things: Any) -> int:
     return (things.aggregate(last=Max("place"))["last"] or 0) + 1
 
 
-def _start_frame(text: str) -> int:
+def checked_start_frame(text: str) -> int:
+    """Return a scene's first frame, as somebody writes it."""
     frame = natural(text)
     if frame is not None and frame <= MAX_START_FRAME:
         return frame

@@ -6,11 +6,15 @@ from tinfork.web.productions.models import Scene
 
 class Exposed(models.Model):
     """A frame at the camera: that it was shot, or is to be shot again. key: made by the page that says so, so that
-    what is sent twice is kept once; frame: counted from 0; when: by the page's clock, as it may be sent later."""
+    what is sent twice is kept once; frame: counted from 0; when: by the page's clock, as it may be sent later.
+    written_rate: at which frame rate it was logged, where that is not the scene's any more, and written_frame its frame
+    then."""
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="exposed")
     key = models.UUIDField(unique=True)
     frame = models.PositiveIntegerField()
+    written_rate = models.CharField(max_length=20, blank=True)
+    written_frame = models.PositiveIntegerField(null=True)
     again = models.BooleanField(default=False)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     when = models.DateTimeField()

@@ -74,6 +74,8 @@ def show_for_review(person: Person, scene: Scene) -> Version:
         name=name_of(person),
         of=now,
         frames=kept.arrangement.frames,
+        rate=scene.rate,
+        start_frame=scene.start_frame,
         who={str(n): role.name for n, role in zip(kept.characters, kept.roles, strict=True)},
         kept=packed(kept),
     )

@@ -28,7 +28,9 @@ class Comment(models.Model):
     """A note on a frame of a shot, or an answer to one. link: by which a guest wrote it; name: who did, as they were
     called then, or called themselves; on: the note it answers; version: the one that was looked at,
     None for the shot as it was then; frame, end: counted from 0, the frames it is about; x, y: its place on the
-    picture, as shares of its width and height; line: a line drawn with it, [x, y] each; done: since when it is done."""
+    picture, as shares of its width and height; line: a line drawn with it, [x, y] each; done: since when it is done.
+    written_rate: at which frame rate it was written, where that is not the scene's any more, and written_frame and
+    written_end what its frames were then."""
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="comments")
     version = models.ForeignKey(Version, models.SET_NULL, null=True, blank=True, related_name="+")
@@ -40,6 +42,9 @@ class Comment(models.Model):
     text = models.TextField()
     frame = models.PositiveIntegerField(default=0)
     end = models.PositiveIntegerField(default=0)
+    written_rate = models.CharField(max_length=20, blank=True)
+    written_frame = models.PositiveIntegerField(null=True)
+    written_end = models.PositiveIntegerField(null=True)
     x = models.FloatField(null=True)
     y = models.FloatField(null=True)
     line = models.JSONField(default=list)

@@ -3,13 +3,16 @@ shots how their reviews stand."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any
+from fractions import Fraction
+from typing import Any, TypeVar
 
 from django.db.models import Prefetch, Q
 
+from tinfork.core.following.clocked import exposures_at
 from tinfork.core.mouths.face import VIEW
 from tinfork.core.plain import plain
 from tinfork.core.shot.shot import Role
+from tinfork.core.timebase import nearest_frame, parse_rate
 from tinfork.web.accounts.names import name_of
 from tinfork.web.handover.keeping import Versions, kept_in, versions_now
 from tinfork.web.handover.models import Handover, Version
@@ -22,6 +25,8 @@ from tinfork.web.staves.mouths import face_document
 from tinfork.web.staves.planning import planned
 
 from .models import Comment, Verdict
+
+T = TypeVar("T")
 
 MOST_TOLD = 200
 """So many changed stretches are told."""
@@ -127,13 +132,19 @@ def _note(one: Comment, person: Person | None = None) -> dict[str, Any]:
 def watched(version: Version) -> dict[str, Any]:
     """Return a version as a page shows it: of everybody their face with the drawings that are used, and what is seen on
     which frames."""
-    kept = kept_in(version.kept)
-    return {"number": version.number, "roles": [role_document(role) for role in kept.roles]}
+    ratio, kept = _ratio(version), kept_in(version.kept)
+    return {"number": version.number, "roles": [role_document(role, ratio) for role in kept.roles]}
 
 
-def role_document(role: Role) -> dict[str, Any]:
+def _ratio(version: Version) -> Fraction:
+    """How many frames the scene has now for one that it had then."""
+    return version.scene.fps / parse_rate(version.rate)
+
+
+def role_document(role: Role, ratio: Fraction = Fraction(1)) -> dict[str, Any]:
     """Return somebody as a page draws them without asking for more: their face with the drawings that are used, and
-    what is seen on which frames."""
+    what is seen on which frames. ratio: how many frames the page has for one of theirs."""
+    poses = role.poses if role.acts else []
     return {
         "name": role.name,
         "chart": {
@@ -141,9 +152,11 @@ def role_document(role: Role) -> dict[str, Any]:
             **face_document(role.face),
             "drawings": [{"name": name, "svg": svg} for name, svg in role.drawn.items()],
         },
-        "exposures": [{"frame": e.frame, "frames": e.frames, "drawing": e.drawing} for e in role.exposures],
-        "eases": [[frame, 1, over] for frame, over in role.eases.items()],
-        "poses": plain(role.poses) if role.acts else [],
+        "exposures": [
+            {"frame": e.frame, "frames": e.frames, "drawing": e.drawing} for e in exposures_at(role.exposures, ratio)
+        ],
+        "eases": [[nearest_frame(frame * ratio), 1, over] for frame, over in role.eases.items()],
+        "poses": plain(_resampled(poses, ratio)),
     }
 
 
@@ -152,9 +165,11 @@ def changed_since(version: Version, than: Version | None = None) -> list[dict[st
     most MOST_TOLD stretches. than: another version, in place of the shot as it is now."""
     before = _roles_in(version)
     now = _roles_in(than) if than else {s.character_id: role_of(planned(s)) for s in staves_of(version.scene)}
+    ratios = _ratio(version), _ratio(than) if than else Fraction(1)
     found: list[dict[str, Any]] = []
     for number in dict.fromkeys((*before, *now)):
-        was, own = (_frames(roles[number]) if number in roles else [] for roles in (before, now))
+        pairs = zip((before, now), ratios, strict=True)
+        was, own = (_resampled(_frames(roles[number]), ratio) if number in roles else [] for roles, ratio in pairs)
         who = (now.get(number) or before[number]).name
         found += [{"who": who, **one} for one in _differ(was, own)]
     return found[:MOST_TOLD]
@@ -163,6 +178,16 @@ def changed_since(version: Version, than: Version | None = None) -> list[dict[st
 def _roles_in(version: Version) -> dict[int, Role]:
     kept = kept_in(version.kept)
     return dict(zip(kept.characters, kept.roles, strict=True))
+
+
+def _resampled(frames: list[T], ratio: Fraction) -> list[T]:
+    """What is on each frame where there are so many for each that there was."""
+    if ratio == 1:
+        return frames
+    return [
+        frames[min(int((n + Fraction(1, 2)) / ratio), len(frames) - 1)]
+        for n in range(nearest_frame(len(frames) * ratio))
+    ]
 
 
 def _frames(role: Role) -> list[str]:

@@ -79,7 +79,7 @@ def strip(scenes: Sequence[Scene], where: Addresses, shown: bool = False) -> lis
     sounds = SoundFile.objects.in_bulk({clip.sound for one in found.values() for clip in one.clips})
     return [
         {
-            **time_base(scene),
+            **time_base(versions[scene.pk].scene_then(scene) if scene.pk in versions else scene),
             "number": numbers.get(scene.pk, ""),
             "version": versions[scene.pk].number if scene.pk in versions else 0,
             **_sounds_of(scene, found.get(scene.pk, Arrangement()), sounds, where),

@@ -290,11 +290,22 @@ class Stave(Document):
         return Settings(self.hold, self.lead, self.detail, self.step)
 
 
+RANGED: dict[str, Any] = {
+    "pins": tuple[AnchoredPin, ...],
+    "moods": tuple[AnchoredMood, ...],
+    "passages": tuple[AnchoredSettings, ...],
+    "stretches": tuple[AnchoredStretch, ...],
+    "intents": tuple[AnchoredIntent, ...],
+    "eases": tuple[AnchoredEase, ...],
+}
+"""What a stave keeps that lies on frames of its sounds, and as which values of the core."""
+
+
 class TrackTake(models.Model):
     """A mouth track as it was when somebody kept it. decisions: what was decided of the stave but for its reading, by
     the names of its fields; cells and drawings: what was seen (tinfork.core.exposure.track), in frames of the scene;
-    derived: the stave's track under it, as Stave.derived has it, None where it came in a bundle; followed: a sum of
-    what else that track follows from."""
+    derived: the stave's track under it, as Stave.derived has it, None where it came in a bundle; rate: the
+    frames a second of the scene then; followed: a sum of what else that track follows from."""
 
     DECISIONS = tuple(name for name in Stave.EDITABLE if name not in ("about", "order", "lost", "plans"))
 
@@ -306,6 +317,7 @@ class TrackTake(models.Model):
     cells = models.BinaryField()
     drawings = models.JSONField()
     derived = models.BinaryField(null=True)
+    rate = models.CharField(max_length=20)
     followed = models.CharField(max_length=64, blank=True)
 
     class Meta:

@@ -354,6 +354,18 @@ def _follow_clips(old: Placed, now: Placed) -> None:
     _changed(now, [*moved, *allowed], [*functools.reduce(windows.without, kept, windows.merged(moved)), *allowed])
 
 
+def carry_over(stave: Stave, track: Track, same: Sequence[tuple[Clip, Clip]]) -> None:
+    """Let a track that was planned to the end go with the sounds it follows, which are others now: same, pairs of clips
+    before and afterwards on which the very same is heard. Elsewhere it is planned anew. Does not save."""
+    placed = placed_now(stave)
+    stave.track = track
+    whole, now = _of_length(placed), [pair[1] for pair in same if pair[1].start < placed.frames]
+    stave.track, kept = _carried(whole, [pair[0] for pair in same], now, _edge(stave))
+    anew = functools.reduce(windows.without, kept, [range(placed.frames)])
+    stave.stale, stave.open = [], []
+    _changed(placed, anew, anew)
+
+
 def _edge(stave: Stave) -> int:
     """How many frames beside an edge of a clip the mouth may follow from what is heard on the other side."""
     return plan.opening(stave.settings_value) + plan.settling(stave.settings_value)

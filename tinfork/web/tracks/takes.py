@@ -10,9 +10,14 @@ from django.urls import reverse
 from tinfork.core.errors import TrackError
 from tinfork.core.exposure import ranges, verbs
 from tinfork.core.exposure.track import NOTHING, Exposure, Track, differing
+from tinfork.core.following.carrying import CARRY
+from tinfork.core.following.clocked import exposures_at
+from tinfork.core.following.ways import OtherRate
+from tinfork.core.plain import restore
+from tinfork.core.timebase import parse_rate
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.permissions import Person, check
-from tinfork.web.staves.models import Stave, TrackTake
+from tinfork.web.staves.models import RANGED, Stave, TrackTake
 from tinfork.web.staves.mouths import Mouths, mouths_of
 from tinfork.web.staves.placing import Placed, placed_now
 from tinfork.web.staves.planning import planned, planned_anew
@@ -44,6 +49,7 @@ def keep_take(person: Person, stave: Stave, name: str) -> TrackTake:
                 cells=track.packed(),
                 drawings=list(track.drawings),
                 derived=placed.stave.derived,
+                rate=stave.scene.rate,
                 followed=_followed(placed),
             )
     except IntegrityError:
@@ -62,9 +68,9 @@ def restore_take(person: Person, stave: Stave, version: int, take: int) -> Stave
     since, nor the sounds, the track is as it was; else it follows from both."""
     stave = edits.locked(person, stave, version)
     kept = _take(stave, take)
-    if kept.derived and kept.followed == _followed(placed_now(stave)):
+    if kept.derived and kept.rate == stave.scene.rate and kept.followed == _followed(placed_now(stave)):
         stave.to_bring_back[stave.area] = bytes(kept.derived)
-    return edits.change(person, stave, f"bring back {kept.name}"[:40], dict(kept.decisions))
+    return edits.change(person, stave, f"bring back {kept.name}"[:40], at_rate_now(kept))
 
 
 def _followed(placed: Placed) -> str:
@@ -88,7 +94,7 @@ def restore_range(person: Person, stave: Stave, version: int, take: int, frame: 
         name = _known(names, e.drawing)
         return name if ranged is None or name == NOTHING else names.chosen_as(name, ranged)
 
-    row = [verbs.Piece(e.frame - own.start, e.frames, shown(e)) for e in kept.track.between(own)]
+    row = [verbs.Piece(e.frame - own.start, e.frames, shown(e)) for e in track_now(kept).between(own)]
     if not row:
         raise TrackError("The take ends before these frames.")
     return changed_near(
@@ -105,6 +111,23 @@ def _known(names: Mouths, drawing: str) -> str:
     return drawing if drawing == NOTHING else names.pin_seen_as(drawing)
 
 
+def at_rate_now(take: TrackTake) -> dict[str, Any]:
+    """Return what was decided when a take was kept, on the frames that the scene has at its rate now."""
+    way = OtherRate(parse_rate(take.rate), take.stave.scene.fps)
+    if way.before == way.after:
+        return dict(take.decisions)
+    own = {name: CARRY[name](way, restore(take.decisions[name], kind)).things for name, kind in RANGED.items()}
+    return {**take.decisions, **own}
+
+
+def track_now(take: TrackTake) -> Track:
+    """Return what was seen when a take was kept, on the frames that the scene has at its rate now."""
+    ratio = take.stave.scene.fps / parse_rate(take.rate)
+    if ratio == 1:
+        return take.track
+    return Track.of(exposures_at(take.track.exposures(), ratio))
+
+
 def _take(stave: Stave, number: int) -> TrackTake:
     found: TrackTake | None = stave.takes.filter(pk=number).first()
     if found is None:
@@ -114,7 +137,7 @@ def _take(stave: Stave, number: int) -> TrackTake:
 
 def take_document(take: TrackTake, names: Mouths) -> dict[str, Any]:
     """A take as the desk shows it: its exposures, with drawings that can be seen now."""
-    rows = [[e.frame, e.frames, _known(names, e.drawing)] for e in take.track.exposures()]
+    rows = [[e.frame, e.frames, _known(names, e.drawing)] for e in track_now(take).exposures()]
     return head_document(take) | {"exposures": rows}
 
 

@@ -1,0 +1,106 @@
+"""All that was set on frames of a scene, taken along a way."""
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from msgspec import Struct, structs
+
+from tinfork.core.exposure.pins import AnchoredPin
+from tinfork.core.following import carrying as core
+from tinfork.core.following.ways import Way
+from tinfork.core.plain import plain
+from tinfork.core.sound.anchors import SCENE, firsts_of
+from tinfork.core.sound.arrangement import Clip
+from tinfork.web.acting.models import GESTURES, LANE, Acting, kept_lane
+from tinfork.web.edits import actions as edits
+from tinfork.web.productions.models import Scene
+from tinfork.web.productions.permissions import Person
+from tinfork.web.sheet.models import SheetNotes
+from tinfork.web.staves.models import RANGED, Stave
+from tinfork.web.staves.placing import Placed
+
+WORDS = {
+    "pins": "mouth",
+    "moods": "mood",
+    "passages": "settings",
+    "stretches": "stretch",
+    "intents": "“meant so”",
+    "eases": "eased seams",
+}
+"""What a stave keeps that lies on frames, in words."""
+
+
+class Set(Struct, frozen=True):
+    """Something that somebody set, by what a list says of it. what: in words; who: the character, "" for none; frame:
+    on which of the scene it was seen, counted from 0, None where it was not; drawing: what it shows, "" for none."""
+
+    what: str
+    who: str
+    frame: int | None
+    drawing: str = ""
+
+
+class Along(Struct):
+    """What went along a way. left: what has no place afterwards; together: what lies on the frame of something else now
+    and is not seen; count: how much there was."""
+
+    left: list[Set] = []
+    together: list[Set] = []
+    count: int = 0
+
+    def add(self, moved: core.Carried, tell: Callable[[Any], Set]) -> None:
+        """Count what went along, and tell what did not."""
+        self.count += len(moved.things)
+        self.left += map(tell, moved.left)
+        self.together += map(tell, moved.together)
+
+
+def stave_along(person: Person, stave: Stave, way: Way, verb: str, along: Along, more: dict[str, Any]) -> None:
+    """Take along what lies on a stave's frames. more: what else is set of it in the same edit. Its scene and its
+    arrangement are as before."""
+    held = edits.locked(person, stave)
+    clips = Placed(stave).clips
+    parts = dict(more)
+    for name, word in WORDS.items():
+        moved = core.CARRY[name](way, held.restored(name, RANGED[name]))
+        parts[name] = moved.things
+        along.add(moved, _told(word, stave.character.name, clips))
+    edits.change(person, held, verb, parts, everywhere=True)
+
+
+def acting_along(person: Person, acting: Acting, way: Way, verb: str, along: Along, clips: Sequence[Clip]) -> None:
+    """Take along what lies on the frames of somebody's acting."""
+    held = edits.locked(person, acting)
+    who = acting.character.name
+    parts: dict[str, Any] = {
+        "phrases": {
+            line: structs.replace(own, moments=core.moments(way, own.moments)) for line, own in held.notes.items()
+        }
+    }
+    for name, own in held.all_lanes().items():
+        after, left, together = core.lane(way, own)
+        kept = kept_lane(after)
+        parts |= {LANE + name: kept["body"], GESTURES + name: kept["gestures"]}
+        count = [*(key for keys in own.keys.values() for key in keys), *own.shows, *own.gestures]
+        along.add(core.Carried(tuple(count), left, together), _told(f"{name}: acting", who, clips))
+    edits.change(person, held, verb, parts, everywhere=True)
+
+
+def notes_along(person: Person, scene: Scene, way: Way, verb: str, along: Along) -> None:
+    """Take along the notes on the scene's sheet."""
+    for own in SheetNotes.objects.filter(scene=scene):
+        own.scene = scene
+        held = edits.locked(person, own)
+        moved, together = core.notes(way, held.by_frame)
+        along.count += len(held.notes)
+        along.together += [Set("note on the sheet", "", frame, held.by_frame[frame]) for frame in together]
+        edits.change(person, held, verb, {"notes": plain(moved)}, everywhere=True)
+
+
+def _told(word: str, who: str, clips: Sequence[Clip]) -> Callable[[Any], Set]:
+    def tell(one: Any) -> Set:
+        (first,), (heard,) = firsts_of([one], clips)
+        drawing = one.drawing if isinstance(one, AnchoredPin) else ""
+        return Set(word, who, int(first) if heard or one.source_id == SCENE else None, drawing)
+
+    return tell
