@@ -194,3 +194,60 @@ def test_frames_at_the_camera_are_told_where_they_show_something_else(ferry, sam
         ferry.scene.exposed.create(key=f"00000000-0000-0000-0000-0000000{one:05d}", frame=one, when="2026-12-01T00:00Z")
     asked = compared(ferry, brought(ferry, with_silence(found, rate, at, 1.0), rate))
     assert shot_otherwise(plan_of(asked, ends=True)) == [range(frame + 5, frame + 7)]
+
+
+# Waiting in the middle of a shoot
+
+
+def waits(ferry, person=None, **asked):
+    return ferry.client(person or ferry.owner).post(f"/scenes/{ferry.scene.pk}/wait", asked)
+
+
+def test_waiting_moves_what_comes_after_and_leaves_the_log(ferry):
+    at = int(gap_after(ferry.fresh.reading_value, 3) * 24)
+    ferry.edit(ferry.owner, "pin", frame=8, frames=3, drawing="purse")
+    ferry.edit(ferry.owner, "pin", frame=at + 6, frames=3, drawing="open")
+    write_note(ferry.owner, ferry.scene, at + 6, "wind")
+    for n, frame in enumerate((3, at + 4)):
+        ferry.scene.exposed.create(key=f"00000000-0000-0000-0000-0000000{n:05d}", frame=frame, when="2026-12-01T00:00Z")
+    before = state(ferry)
+    words = scene_reading(ferry.fresh).lines[0].words
+    told = waits(ferry, frame=at + 1001, frames=12, who="", do="look").content.decode()
+    assert "Shot already after it: frames" in told
+    assert str(at + 1005) in told
+    assert state(ferry) == before
+    answer = waits(ferry, frame=at + 1001, frames=12, who="", do="wait")
+    assert answer["HX-Redirect"] == f"/scenes/{ferry.scene.pk}/prompter/"
+    assert [(pin.frame, pin.drawing) for pin in ferry.track_pins()] == [(8, "purse"), (at + 18, "open")]
+    after = scene_reading(ferry.fresh).lines[0].words
+    assert after[-1].start == pytest.approx(words[-1].start + 0.5, abs=1e-3)
+    assert after[0].start == words[0].start
+    assert SheetNotes.objects.get().notes == {str(at + 18): "wind"}
+    assert sorted(ferry.scene.exposed.values_list("frame", flat=True)) == [3, at + 4]
+    assert waits(ferry, do="undo").status_code == 204
+    assert state(ferry) == before
+
+
+def test_a_wait_is_shortened_as_long_as_nothing_of_it_is_shot(ferry):
+    at = int(gap_after(ferry.fresh.reading_value, 3) * 24)
+    ferry.edit(ferry.owner, "pin", frame=at + 6, frames=3, drawing="open")
+    waits(ferry, frame=at + 1001, frames=12, do="wait")
+    waits(ferry, frame=at + 1001, frames=4, way="shorter", do="wait")
+    assert [pin.frame for pin in ferry.track_pins()] == [at + 14]
+    told = waits(ferry, frame=at + 1001, frames=9, way="shorter", do="wait").content.decode()
+    assert "8 frames from here on are silent" in told
+    ferry.scene.exposed.create(key="00000000-0000-0000-0000-000000000001", frame=at + 2, when="2026-12-01T00:00Z")
+    told = waits(ferry, frame=at + 1001, frames=4, way="shorter", do="wait").content.decode()
+    assert f"Frame {at + 1003} is shot already" in told
+    assert [pin.frame for pin in ferry.track_pins()] == [at + 14]
+
+
+def test_a_wait_that_cannot_be_says_why(ferry):
+    for asked, why in (
+        ({"frame": 1001, "frames": 0}, "Give how many frames"),
+        ({"frame": 99999, "frames": 4}, "not in the scene any more"),
+        ({"frame": 1005, "frames": 4, "who": 99999}, "choose everybody"),
+    ):
+        assert why in waits(ferry, do="wait", **asked).content.decode()
+    assert waits(ferry, ferry.viewer, frame=1001, frames=4, do="wait").status_code in {403, 404}
+    assert not Edit.objects.filter(scene=ferry.scene).exists()

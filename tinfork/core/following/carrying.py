@@ -159,18 +159,20 @@ def moments(way: Way, things: Iterable[tuple[int, int]]) -> tuple[tuple[int, int
     )
 
 
-def notes(way: Way, by_frame: Mapping[int, str]) -> tuple[dict[int, str], list[int]]:
-    """Return notes on frames of the scene as they lie afterwards, and the frames of those that were put to another's;
-    one that has no place stays on its frame."""
+def notes(way: Way, by_frame: Mapping[int, str]) -> tuple[dict[int, str], list[int], list[int]]:
+    """Return notes on frames of the scene as they lie afterwards; the frames of those that were put to another's; and
+    of those that have no place: they stay on their frames."""
     found: dict[int, str] = {}
     together: list[int] = []
+    left: list[int] = []
     for frame, text in sorted(by_frame.items()):
         at = frame_of(way, SCENE, frame)
         to = frame if at is None else at[1]
+        left += [frame] if at is None else []
         if to in found:
             together.append(frame)
         found[to] = f"{found[to]}\n{text}" if to in found else text
-    return found, together
+    return found, together, left
 
 
 def marks(way: Way, things: Iterable[Mark]) -> Carried:

@@ -91,7 +91,7 @@ def follow(
     runs = runs_of(old.samples, new.samples)
     progress(0.4)
     stretches = [_of_run(run) for run in runs]
-    kept = {id(word): _kept(word, stretches) for line in lines for word in line.words}
+    kept = {id(word): _word_kept(word, stretches) for line in lines for word in line.words}
     fresh = [line for line in lines if any(kept[id(word)] is None for word in _written(line))]
     anew = _read_anew(new, lines, fresh, kept, stretches, reader)
     progress(0.9)
@@ -123,7 +123,7 @@ def _written(line: Line) -> list[Word]:
     return [word for word in line.words if word.said and not word.is_unwritten]
 
 
-def _kept(word: Word, stretches: Iterable[Stretch]) -> Word | None:
+def _word_kept(word: Word, stretches: Iterable[Stretch]) -> Word | None:
     """A word where it is heard in the new sound as the same recording; None where it is not."""
     start, end = word.start, max(word.end, word.start + 1e-3)
     best = max(stretches, key=lambda one: min(end, one.end) - max(start, one.first), default=None)

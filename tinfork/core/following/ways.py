@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Protocol
 
+from ..sound.anchors import SCENE
 from ..timebase import nearest_frame
 
 
@@ -79,6 +80,27 @@ class OtherSounds:
         if source_id not in self.known:
             return [Leg(first, end, source_id, first, end)]
         return [part for leg in self.known[source_id] if (part := leg.within(first, end))]
+
+
+@dataclass(frozen=True)
+class OtherPlace:
+    """Everything later in a scene, and every sound by another number, at the same rate. later: by how many frames;
+    sources: for each number its other one."""
+
+    before: Fraction
+    later: int
+    sources: Mapping[int, int]
+
+    @property
+    def after(self) -> Fraction:
+        """The rate stays."""
+        return self.before
+
+    def legs(self, source_id: int, first: float, end: float) -> Sequence[Leg]:
+        """Return one leg: the scene's frames are later, those of sounds the same."""
+        if source_id == SCENE:
+            return [Leg(first, end, SCENE, first + self.later, end + self.later)]
+        return [Leg(first, end, self.sources.get(source_id, source_id), first, end)]
 
 
 def nearest(place: float) -> int:

@@ -95,12 +95,12 @@ def copy_scene(person: Person, scene: Scene) -> str:
     check(person, scene.production, "edit")
     hold(scene.production)
     edits.lock_scene(scene)
-    made = _copied(person, scene, scene.name)
+    made = copied_scene(person, scene, scene.name)
     return f"“{made}” is another one like “{scene}”."
 
 
-def _copied(person: Person, scene: Scene, name: str) -> Scene:
-    """A scene with copies of another's documents, and of what people set of it as a shot but for its number."""
+def copied_scene(person: Person, scene: Scene, name: str) -> Scene:
+    """Return a scene with copies of another's documents, and of what people set of it as a shot but for its number."""
     free = free_scene_name(scene.production, name)
     made = create_scene(person, scene.production, free, scene.rate, str(scene.start_frame))
     copy_documents(scene, made)
@@ -116,7 +116,7 @@ def _cut(person: Person, scene: Scene, part: cuts.ShotPart) -> None:
     first, end = (frame_at(time, scene.fps) for time in (part.start, part.end))
     if end <= first:
         raise ScriptError(f"“{part.name}” would have no frame; set its lines further apart.")
-    made = _copied(person, scene, part.name)
+    made = copied_scene(person, scene, part.name)
     arrangement = arranging.arrangement_of(made)
     if end < arrangement.value.frames:
         arranging.cut_out(person, arrangement, None, end, arrangement.value.frames, None, False)
@@ -126,7 +126,7 @@ def _cut(person: Person, scene: Scene, part: cuts.ShotPart) -> None:
     arranging.set_length(person, arranging.arrangement_of(made), None, end - first)
     span = range(first, end)
     _keep_what_lies_in(person, made, span, set(part.lines))
-    _copy_comments(scene, made, span)
+    copied_comments(scene, made, span, -span.start)
     Edit.objects.filter(scene=made).delete()  # It begins as it is.
 
 
@@ -162,22 +162,24 @@ def _sooner(one: Any, seconds: float) -> Any:
     return replace(one, start=one.start - seconds, end=None if one.end is None else one.end - seconds)
 
 
-def _copy_comments(scene: Scene, made: Scene, span: range) -> None:
-    """Copy the notes on some frames, with their answers, to a scene that begins with these."""
+def copied_comments(scene: Scene, made: Scene, span: range, later: int) -> None:
+    """Copy the notes on some frames, with their answers, to a scene that has these so much later."""
     own = Comment.objects.filter(scene=scene, on=None, frame__gte=span.start, frame__lt=span.stop)
     for one in own.prefetch_related("answers"):
         answers = list(one.answers.all())
-        kept = _copied_comment(one, made, span, None)
+        kept = _copied_comment(one, made, (span, later), None)
         for answer in answers:
-            _copied_comment(answer, made, span, kept)
+            _copied_comment(answer, made, (span, later), kept)
 
 
-def _copied_comment(one: Comment, made: Scene, span: range, on: Comment | None) -> Comment:
+def _copied_comment(one: Comment, made: Scene, where: tuple[range, int], on: Comment | None) -> Comment:
+    span, later = where
     written = one.made
     one.pk, one._state.adding = None, True
     one.scene, one.on, one.version, one.link = made, on, None, None
-    one.frame -= span.start
-    one.end = max(one.frame, min(one.end, span.stop - 1) - span.start)
+    one.end = max(one.frame, min(one.end, span.stop - 1)) + later
+    one.frame += later
+    one.written_rate = ""
     one.save(force_insert=True)
     Comment.objects.filter(pk=one.pk).update(made=written)
     return one

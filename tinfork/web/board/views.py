@@ -3,7 +3,7 @@ from collections.abc import Callable
 from typing import Annotated
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 from msgspec import Meta, Struct
 
@@ -11,14 +11,14 @@ from tinfork.core.errors import TinForkError
 from tinfork.core.naming import file_stem
 from tinfork.web.cleaning import natural
 from tinfork.web.edits.requests import Integer, parsed
-from tinfork.web.productions.actions import checked_name
+from tinfork.web.productions.actions import check_in_cast, checked_name
 from tinfork.web.productions.models import Production
-from tinfork.web.productions.permissions import Person, check, number_of
+from tinfork.web.productions.permissions import Person, check, find_scene, number_of
 from tinfork.web.reading.asking import ask_to_read
 from tinfork.web.shots import changing
 from tinfork.web.shots.models import MAX_QUERY_CHARACTERS, BoardView
 
-from . import cutting, many, tables
+from . import cutting, joining, many, recasting, tables
 from .facts import look_for_checks
 from .reelcut import shots_of_cut
 from .report import as_csv, as_pdf
@@ -147,6 +147,53 @@ def copy(request: HttpRequest, production: Production) -> str:
     """Make another of each of some shots."""
     asked: Chosen = parsed(request, Chosen)
     return " ".join(cutting.copy_scene(request.user, one) for one in production.scenes.filter(pk__in=asked.scenes))
+
+
+@_does
+def join(request: HttpRequest, production: Production) -> str:
+    """Make one shot of two, in the order of the film."""
+    asked: Chosen = parsed(request, Chosen)
+    both = list(changing.in_film_order(production.scenes.filter(pk__in=asked.scenes)))
+    if len(both) != 2:
+        raise TinForkError("Tick the two shots that are to be one.")
+    return joining.join_scenes(request.user, *both)
+
+
+def _told(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:
+    """What a form of the Changes page asked for, in words for that page."""
+    try:
+        return render(request, "board/told.html", {"said": do()})
+    except TinForkError as problem:
+        return render(request, "board/told.html", {"problem": str(problem)})
+
+
+@require_POST
+def recast(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put one of the cast in another's place, in a scene or in all of its production."""
+    scene = find_scene(request.user, pk, "edit")
+    asked, production = request.POST, scene.production
+
+    def do() -> str:
+        both = [check_in_cast(production, natural(asked.get(one)) or 0) for one in ("old", "new")]
+        scenes = list(production.scenes.all()) if asked.get("everywhere") else [scene]
+        return recasting.swap(request.user, scenes, both[0], both[1]).words
+
+    return _told(request, do)
+
+
+@require_POST
+def elsewhere(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put a copy of a scene into another production, or move it there."""
+    scene = find_scene(request.user, pk)
+    production = get_object_or_404(Production, pk=natural(request.POST.get("to")) or 0)
+    check(request.user, production, "edit")
+
+    def do() -> str:
+        moved = bool(request.POST.get("move"))
+        made = recasting.copy_scene_to(request.user, scene, production, moved)
+        return f"“{made}” is in “{production}” now." + (f" “{scene}” is put away here." if moved else "")
+
+    return _told(request, do)
 
 
 @_does

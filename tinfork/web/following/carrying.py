@@ -7,7 +7,7 @@ from msgspec import Struct, structs
 
 from tinfork.core.exposure.pins import AnchoredPin
 from tinfork.core.following import carrying as core
-from tinfork.core.following.ways import Way
+from tinfork.core.following.ways import Way, frame_of
 from tinfork.core.plain import plain
 from tinfork.core.sound.anchors import SCENE, firsts_of
 from tinfork.core.sound.arrangement import Clip
@@ -64,7 +64,7 @@ def stave_along(person: Person, stave: Stave, way: Way, verb: str, along: Along,
     for name, word in WORDS.items():
         moved = core.CARRY[name](way, held.restored(name, RANGED[name]))
         parts[name] = moved.things
-        along.add(moved, _told(word, stave.character.name, clips))
+        along.add(moved, _teller(word, stave.character.name, clips))
     edits.change(person, held, verb, parts, everywhere=True)
 
 
@@ -82,7 +82,7 @@ def acting_along(person: Person, acting: Acting, way: Way, verb: str, along: Alo
         kept = kept_lane(after)
         parts |= {LANE + name: kept["body"], GESTURES + name: kept["gestures"]}
         count = [*(key for keys in own.keys.values() for key in keys), *own.shows, *own.gestures]
-        along.add(core.Carried(tuple(count), left, together), _told(f"{name}: acting", who, clips))
+        along.add(core.Carried(tuple(count), left, together), _teller(f"{name}: acting", who, clips))
     edits.change(person, held, verb, parts, everywhere=True)
 
 
@@ -91,13 +91,27 @@ def notes_along(person: Person, scene: Scene, way: Way, verb: str, along: Along)
     for own in SheetNotes.objects.filter(scene=scene):
         own.scene = scene
         held = edits.locked(person, own)
-        moved, together = core.notes(way, held.by_frame)
-        along.count += len(held.notes)
-        along.together += [Set("note on the sheet", "", frame, held.by_frame[frame]) for frame in together]
+        texts = held.by_frame
+        moved, together, left = core.notes(way, texts)
+        along.count += len(texts)
+        along.together += [Set("note on the sheet", "", frame, texts[frame]) for frame in together]
+        along.left += [Set("note on the sheet", "", frame, texts[frame]) for frame in left]
         edits.change(person, held, verb, {"notes": plain(moved)}, everywhere=True)
 
 
-def _told(word: str, who: str, clips: Sequence[Clip]) -> Callable[[Any], Set]:
+def comments_along(scene: Scene, way: Way, along: Along) -> dict[str, list[int]]:
+    """Return where the notes of reviews lie afterwards, [first frame, last], by their numbers."""
+    places = {}
+    for one in scene.comments.all():
+        first, last = (frame_of(way, SCENE, at) for at in (one.frame, one.end))
+        to = one.frame if first is None else first[1]
+        places[str(one.pk)] = [to, max(to, last[1] if last else to)]
+        along.count += 1
+        along.left += [Set("note of a review", "", one.frame)] if first is None else []
+    return places
+
+
+def _teller(word: str, who: str, clips: Sequence[Clip]) -> Callable[[Any], Set]:
     def tell(one: Any) -> Set:
         (first,), (heard,) = firsts_of([one], clips)
         drawing = one.drawing if isinstance(one, AnchoredPin) else ""

@@ -1,6 +1,5 @@
 """Another version of a sound takes the old one's place in a scene, with all that was set on it, in one step."""
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -30,8 +29,9 @@ from tinfork.web.staves.models import Stave
 from tinfork.web.staves.placing import placed_now
 from tinfork.web.staves.planning import carry_over, planned
 
-from .carrying import Along, Set, acting_along, notes_along, stave_along
-from .models import Following, timing_of
+from .carrying import Along, Set, acting_along, comments_along, notes_along, stave_along
+from .models import Following
+from .numbering import as_runs, place_comments
 from .reading import lines_on
 
 VERB = "new version of sound"
@@ -82,7 +82,7 @@ def take(person: Person, following: Following, ends: bool) -> Along:
             acting_along(person, acting, plan.way, VERB, along, clips_of(before.value, acting.character_id))
         notes_along(person, scene, plan.way, VERB, along)
         _script(person, scene, plan)
-        _comments(person, scene, plan, along)
+        place_comments(person, scene, comments_along(scene, plan.way, along), VERB)
         _sounds(person, before, plan, along)
         _tracks(scene, plan, tracks)
     _keep_old(person, following)
@@ -163,23 +163,6 @@ def _timed(line: ScriptLine, way: OtherSounds) -> ScriptLine:
     return replace(line, source_id=at[0], start=at[1], end=None if line.end is None else at[2])
 
 
-def _comments(person: Person, scene: Scene, plan: Plan, along: Along) -> None:
-    """The notes of reviews go to the frames on which is heard what they are about."""
-    own = {str(one.pk): [one.frame, one.end] for one in scene.comments.all()}
-    places = {}
-    for key, (frame, end) in own.items():
-        first, last = (frame_of(plan.way, SCENE, at) for at in (frame, end))
-        to = frame if first is None else first[1]
-        places[key] = [to, max(to, last[1] if last else to)]
-        if first is None:
-            along.left.append(Set("note of a review", "", frame))
-    along.count += len(own)
-    if places != own:
-        timing = edits.locked(person, timing_of(scene))
-        edits.change(person, timing, VERB, {"places": own})
-        edits.change(person, timing, VERB, {"places": places})
-
-
 def _sounds(person: Person, before: Arrangement, plan: Plan, along: Along) -> None:
     held = edits.locked(person, before)
     kept = held.kept_marks
@@ -228,6 +211,4 @@ def shot_otherwise(plan: Plan) -> list[range]:
     taken = set(plan.following.scene.exposed.values_list("frame", flat=True))
     back = {at[1]: frame for frame in range(max(taken, default=-1) + 600) if (at := frame_of(plan.way, SCENE, frame))}
     moved = sorted(frame for frame in taken if back.get(frame) != frame)
-    runs = itertools.groupby(enumerate(moved), key=lambda pair: pair[1] - pair[0])
-    spans = [[frame for _, frame in own] for _, own in runs]
-    return [range(own[0], own[-1] + 1) for own in spans]
+    return as_runs(moved)

@@ -5,6 +5,7 @@ from typing import Any
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
@@ -15,8 +16,8 @@ from tinfork.core.sound import peaks
 from tinfork.core.sound.arrangement import MIX
 from tinfork.core.timebase import COMMON_RATES
 from tinfork.web.cleaning import natural
-from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import check, find_scene, may
+from tinfork.web.productions.models import Production, Scene
+from tinfork.web.productions.permissions import EDITORS, check, find_scene, may
 from tinfork.web.sound.actions import bring_in, channel_copy
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import addresses
@@ -29,6 +30,7 @@ from .leftovers import leftovers, settle
 from .models import Following
 from .reading import ask_to_follow, following_of, running_of
 from .taking import Plan, plan_of, shot_otherwise, take
+from .waiting import take_wait_back, wait, wait_of
 
 _MOST_LISTED = 60
 _LEAST_WAVE = 1_200
@@ -66,6 +68,10 @@ def _page(request: HttpRequest, scene: Scene, **more: Any) -> HttpResponse:
         "compared": scene.followings.select_related("new").exclude(found=None)[:5],
         "rates": COMMON_RATES,
         "left": _with_pictures(scene),
+        "cast": scene.production.characters.all(),
+        "elsewhere": Production.objects.filter(
+            membership__person=request.user.pk, membership__role__in=EDITORS
+        ).exclude(pk=scene.production_id),
         "box": " ".join(map(str, VIEW)),
         "may_edit": may(request.user, scene.production, "edit"),
     }
@@ -101,11 +107,11 @@ def clock(request: HttpRequest, pk: int) -> HttpResponse:
         return _page(request, scene, problem=str(problem), typed=typed)
     if only_look:
         scene.refresh_from_db(fields=["rate", "start_frame"])
-    told = _told(along, scene)
+    told = _words_of(along, scene)
     return _page(request, scene, clock=told | {"set": not only_look}, typed=typed)
 
 
-def _told(along: Along, scene: Scene) -> dict[str, Any]:
+def _words_of(along: Along, scene: Scene) -> dict[str, Any]:
     """What a page tells of what went along."""
 
     def rows(things: list[Any]) -> list[dict[str, Any]]:
@@ -157,7 +163,7 @@ def compared(request: HttpRequest, pk: int, number: int) -> HttpResponse:
         if request.method == "POST":
             check(request.user, scene.production, "edit")
             along = take(request.user, found, ends)
-            told = _told(along, scene)
+            told = _words_of(along, scene)
         elif found.value is not None and not found.taken:
             plan = plan_of(found, ends)
             told = _looked(request, found, ends)
@@ -182,6 +188,42 @@ def compared(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     return render(request, "following/compared.html", context, status=422 if problem and request.POST else 200)
 
 
+@require_POST
+def wait_here(request: HttpRequest, pk: int) -> HttpResponse:
+    """Say what waiting at a frame would move, wait (do=wait), or take the last wait back (do=undo)."""
+    scene = find_scene(request.user, pk, "edit")
+    asked = request.POST
+    try:
+        if asked.get("do") == "undo":
+            take_wait_back(request.user, scene)
+            return _to_prompter(pk)
+        frame = (natural(asked.get("frame")) or 0) - scene.start_frame
+        sign = -1 if asked.get("way") == "shorter" else 1
+        frames = sign * (natural(asked.get("frames")) or 0)
+        who = natural(asked.get("who")) if asked.get("who") else None
+        found = wait_of(scene, frame, frames, who)
+        if asked.get("do") == "wait":
+            wait(request.user, scene, frame, frames, who)
+            return _to_prompter(pk)
+    except TinForkError as problem:
+        return render(request, "following/wait.html", {"scene": scene, "problem": str(problem)})
+    told = {
+        "frame": frame + scene.start_frame,
+        "frames": abs(frames),
+        "later": frames > 0,
+        "who": scene.production.characters.filter(pk=who).first() if who else None,
+        "shot": [_numbered(span, scene) for span in found.shot],
+    }
+    return render(request, "following/wait.html", {"scene": scene, "told": told})
+
+
+def _to_prompter(pk: int) -> HttpResponse:
+    """Have the page that asked load the prompter again."""
+    answer = HttpResponse(status=204)
+    answer["HX-Redirect"] = reverse("prompter", args=[pk])
+    return answer
+
+
 def _looked(request: HttpRequest, found: Following, ends: bool) -> dict[str, Any] | None:
     """What would become of everything if a version were taken; nothing for whoever may not."""
     if not may(request.user, found.scene.production, "edit"):
@@ -190,7 +232,7 @@ def _looked(request: HttpRequest, found: Following, ends: bool) -> dict[str, Any
         along = take(request.user, found, ends)
         transaction.set_rollback(True)
     found.taken = None
-    return _told(along, found.scene)
+    return _words_of(along, found.scene)
 
 
 def _numbered(span: range, scene: Scene) -> str:

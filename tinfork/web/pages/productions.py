@@ -12,6 +12,7 @@ from tinfork.core.errors import TinForkError
 from tinfork.core.mouths.face import VIEW
 from tinfork.core.speech.espeak import languages_by_name
 from tinfork.core.timebase import COMMON_RATES
+from tinfork.web.board.recasting import copy_character
 from tinfork.web.board.rows import board_document, portraits_of
 from tinfork.web.board.states import State
 from tinfork.web.charts.actions import create_chart
@@ -160,6 +161,8 @@ def _changed(request: HttpRequest, page: str, within: Production | None = None) 
         actions.rename(request.user, thing, asked.get("name", ""))
     elif doing in ("up", "down") and not isinstance(thing, Production):
         actions.move(request.user, thing, -1 if doing == "up" else 1)
+    elif doing == "copy" and isinstance(thing, Character):
+        copy_character(request.user, thing)
     elif doing == "remove":
         if isinstance(thing, Character):
             _check_unused(thing)

@@ -41,7 +41,13 @@ def prompter(request: HttpRequest, pk: int) -> HttpResponse:
     return render(
         request,
         "prompter/prompter.html",
-        {"scene": scene, "view": "prompter", "document": document, "empty": not staves},
+        {
+            "scene": scene,
+            "view": "prompter",
+            "document": document,
+            "empty": not staves,
+            "last_step": arrangement_of(scene).steps["undo"],
+        },
     )
 
 

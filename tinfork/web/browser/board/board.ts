@@ -69,6 +69,7 @@ function tellChosen(): void {
   if (!bar) return;
   bar.hidden = !chosen.size;
   bar.classList.toggle("alone", chosen.size === 1);
+  bar.classList.toggle("two", chosen.size === 2);
   $("board-chosen").textContent = chosen.size === 1 ? "1 shot" : `${chosen.size} shots`;
   const [alone] = chosen.size === 1 ? visible.filter(({ id }) => chosen.has(id)) : [];
   const thing = inside<HTMLInputElement>(bar, "[name=thing]");
@@ -170,6 +171,7 @@ function doWith(event: Event): void {
   }
   if (button.dataset.open) openMouths();
   if (button.dataset.do === "parts") openParts();
+  if (button.dataset.do === "join") change("join", { scenes: [...chosen] });
   if (button.dataset.do === "copy") change("copy", { scenes: [...chosen] });
   if (button.dataset.do === "watch") watch(visible.filter(({ id }) => chosen.has(id)));
   if (button.id === "board-none") {

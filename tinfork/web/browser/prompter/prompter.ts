@@ -74,6 +74,7 @@ function begin(page: PrompterDocument): void {
   function show(): void {
     const { frame } = state;
     $("prompter-frame").textContent = String(frame + start);
+    for (const field of document.querySelectorAll<HTMLInputElement>("#wait-frame")) field.value = String(frame + start);
     $("prompter-of").textContent = `${frame + 1} of ${last() + 1} · ${page.scene.rate.text} fps`;
     const words = store.staves.flatMap((stave) => {
       const own = stave.lines.flatMap((line) => line.words).filter((word) => word.said && frameAt(word.start, fps) <= frame && frame < frameAt(word.end, fps));
