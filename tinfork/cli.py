@@ -16,7 +16,11 @@ from typing import NoReturn
 
 from .core.errors import TinForkError
 from .core.exposure import curves, plan
-from .core.exposure.track import Settings
+from .core.exposure.pins import AnchoredPin
+from .core.exposure.track import Pin, Settings
+from .core.following import carrying
+from .core.following.following import follow, read_plain
+from .core.following.ways import OtherRate, OtherSounds
 from .core.formats import chart_folder, reading_json, registry, timing_in
 from .core.formats.options import Field, Options, fields_of, taken
 from .core.mouths.chart import Chart, built_in
@@ -28,6 +32,7 @@ from .core.sound import recording
 from .core.sound.recording import READ_RATE
 from .core.sound.survey import survey
 from .core.speech import read, unscripted
+from .core.speech.espeak import check_language
 from .core.speech.reading import Reading
 from .core.timebase import frame_time, parse_rate
 
@@ -90,6 +95,14 @@ def _parser() -> argparse.ArgumentParser:
     _planning(plan_command)
     plan_command.add_argument("--out", metavar="FILE", type=Path, help="write here instead of standard output")
     plan_command.set_defaults(run=_plan)
+    follow_command = commands.add_parser("follow", help="a reading as it lies in another version of its sound, as JSON")
+    follow_command.add_argument("reading", metavar="READING.json", type=Path, help="what tinfork read or plan printed")
+    follow_command.add_argument("old", metavar="OLD-SOUND", type=Path, help="the sound that was read")
+    follow_command.add_argument("new", metavar="NEW-SOUND", type=Path, help="its new cut, or another take")
+    follow_command.add_argument("--language", default="en", help="en, es, fr, de, sv … (default en)")
+    _planning(follow_command)
+    follow_command.add_argument("--out", metavar="FILE", type=Path, help="write here instead of standard output")
+    follow_command.set_defaults(run=_follow)
     render_command = commands.add_parser("render", help="make a file of a reading and its sound")
     render_command.add_argument("reading", metavar="READING.json", type=Path, help="what tinfork read or plan printed")
     render_command.add_argument("sound", metavar="SOUND", type=Path, help="the sound that was read")
@@ -178,6 +191,33 @@ def _drawings(path: Path | None) -> tuple[Chart, dict[str, str]]:
 def _plan(options: argparse.Namespace) -> int:
     role, rate = _role(options)
     document = reading_json.document(role.reading, role.exposures, role.chart, rate)
+    return _written(json.dumps(document, ensure_ascii=False, indent=1), options.out)
+
+
+def _follow(options: argparse.Namespace) -> int:
+    text = _text_of(options.reading)
+    reading, rate = reading_json.parse(text)
+    pins = [AnchoredPin(pin.frame, pin.frames, pin.drawing, 1) for pin in reading_json.pins_in(text)]
+    with _libraries_silent():
+        old, new = recording.load(options.old), recording.load(options.new)
+    found = follow(old, new, reading.lines, read_plain(check_language(options.language)))
+    fps = parse_rate(options.fps) if options.fps else rate
+    carried = carrying.pins(OtherSounds(rate, {1: found.legs(float(rate), 2)}), pins)
+    left = {id(pin) for pin in carried.left}
+    here = [now for pin, now in zip(pins, carried.things, strict=True) if id(pin) not in left]
+    there = carrying.pins(OtherRate(rate, fps), here).things
+    chart, _ = _drawings(options.chart)
+    after = Reading(new.seconds, new.rate, "", found.lines)
+    shape = curves.curves(after.sounds(), after.seconds, fps)
+    within = [Pin(pin.frame, pin.frames, pin.drawing) for pin in there if pin.frame + pin.frames <= len(shape.frames)]
+    exposures = plan.plan(shape, chart, Settings(options.hold, options.lead, options.detail), within)
+    gone = [f"the mouth “{pin.drawing}” on frame {pin.frame}" for pin in carried.left]
+    words = {word.text for line in found.lines for word in line.words if not word.said}
+    gone += [f"the word “{word}”" for word in sorted(words)]
+    kept = {line.id for line in found.lines}
+    gone += [f"the line “{line.text}”" for line in reading.lines if line.id not in kept]
+    _notes(f"{one[:1].upper()}{one[1:]} has no place in the new sound." for one in gone)
+    document = reading_json.document(after, exposures, chart, fps)
     return _written(json.dumps(document, ensure_ascii=False, indent=1), options.out)
 
 

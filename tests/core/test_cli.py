@@ -5,6 +5,7 @@ import zipfile
 
 import numpy as np
 import pytest
+import soundfile
 
 from tests.core.test_formats import check_document
 from tests.speech import LINE, speak
@@ -237,3 +238,36 @@ def test_what_cannot_be_converted_is_one_sentence(theirs, tmp_path, capsys, more
     assert sentence in said
     assert said.count("\n") == 1
     assert not out.exists()
+
+
+def test_follow_gives_the_reading_as_it_lies_in_a_new_cut(line, tmp_path, capsys):
+    read, followed = tmp_path / "read.json", tmp_path / "followed.json"
+    main(["read", str(line), "--text", str(line.with_suffix(".txt")), "--out", str(read)])
+    document = json.loads(read.read_text())
+    words = [word for own in document["lines"] for word in own["words"]]
+    document["exposures"][6]["pinned"] = document["exposures"][-2]["pinned"] = True
+    read.write_text(json.dumps(document))
+    samples, rate = soundfile.read(line, dtype="float32")
+    cut = int((words[-2]["end"] + words[-1]["start"]) / 2 * rate)
+    soundfile.write(tmp_path / "new.wav", np.concatenate([np.zeros(rate, np.float32), samples[:cut]]), rate)
+    assert main(["follow", str(read), str(line), str(tmp_path / "new.wav"), "--out", str(followed)]) == 0
+    after = json.loads(followed.read_text())
+    check_document(after)
+    now = [word for own in after["lines"] for word in own["words"]]
+    assert [word["text"] for word in now] == [word["text"] for word in words[:-1]]
+    assert [word["start"] for word in now] == pytest.approx([word["start"] + 1 for word in words[:-1]], abs=0.003)
+    pinned = document["exposures"][6]
+    assert [(e["frame"], e["drawing"]) for e in after["exposures"] if e.get("pinned")] == [
+        (pinned["frame"] + 24, pinned["drawing"])
+    ]
+    told = capsys.readouterr().err
+    assert "Note: The line “Fog.” has no place in the new sound." in told
+    assert f"on frame {document['exposures'][-2]['frame']} has no place" in told
+
+
+def test_follow_refuses_a_sound_that_has_nothing_of_it(line, tmp_path, capsys):
+    read = tmp_path / "read.json"
+    main(["read", str(line), "--text", str(line.with_suffix(".txt")), "--out", str(read)])
+    soundfile.write(tmp_path / "tone.wav", 0.3 * np.sin(np.arange(32_000) / 9), 16_000)
+    assert main(["follow", str(read), str(line), str(tmp_path / "tone.wav")]) == 2
+    assert "Nothing of the old sound is heard in this one" in capsys.readouterr().err

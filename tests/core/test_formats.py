@@ -47,7 +47,7 @@ SCHEMA = closed(
         "sound": closed({"seconds": NUMBER, "rate": {"type": "integer"}}),
         "fps": TEXT,
         "lines": listed(closed({"text": TEXT, **TIMED, "words": listed(WORD)})),
-        "exposures": listed(closed(EXPOSURE)),
+        "exposures": listed({**closed(EXPOSURE), "properties": EXPOSURE | {"pinned": {"const": True}}}),
     }
 )
 
@@ -58,7 +58,8 @@ def check_document(document):
     end = 0
     for before, exposure in zip([None, *document["exposures"]], document["exposures"], strict=False):
         assert exposure["frame"] == end
-        assert before is None or before["drawing"] != exposure["drawing"]
+        pinned = before and (before.get("pinned") or exposure.get("pinned"))
+        assert before is None or pinned or before["drawing"] != exposure["drawing"]
         end += exposure["frames"]
     rate = parse_rate(document["fps"])
     assert end - 1 < document["sound"]["seconds"] * rate <= end

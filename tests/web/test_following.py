@@ -54,7 +54,7 @@ def with_silence(samples, rate, at, seconds):
 def state(ferry):
     """All that is kept and seen of the scene."""
     clips = [(c.source_id, c.sound, c.start, c.offset, c.frames) for c in arrangement_of(ferry.scene).value.clips]
-    notes = SheetNotes.objects.filter(scene=ferry.scene).values_list("notes", flat=True).first()
+    notes = SheetNotes.objects.filter(scene=ferry.scene).values_list("notes", flat=True).first() or {}
     return (
         ferry.track,
         clips,

@@ -14,7 +14,12 @@ TEMPLATES = WEB / "pages" / "templates" / "guide"
 SCRIPTS = {"production": "start", "desk": "desk", "sound": "sound", "handover": "handover", "chart": "chart"}
 """Where the browser's half of a screen lies, that writes on it what the page has not yet."""
 
-PARTS = {"chart": "charts/templates/charts", "face": "faces/templates/faces", "lexicon": "lexicon/templates/lexicon"}
+PARTS = {
+    "changes": "following/templates/following",
+    "chart": "charts/templates/charts",
+    "face": "faces/templates/faces",
+    "lexicon": "lexicon/templates/lexicon",
+}
 """Where the templates of a screen lie that shows some of its controls only once there is something to do."""
 
 
@@ -38,6 +43,7 @@ def screens(ferry):
         "prompter": f"{scene}prompter/",
         "rushes": f"{scene}rushes/",
         "handover": f"{scene}hand-over/",
+        "changes": f"{scene}changes",
         "chart": f"/charts/{chart.pk}/",
         "face": f"/characters/{ferry.stave.character_id}/face/",
         "lexicon": f"{production}lexicon/",

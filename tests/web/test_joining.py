@@ -175,7 +175,7 @@ def test_a_character_is_copied_with_what_they_look_like(ferry):
     assert made.name == "Marit 2"
     assert made.skin == ferry.stave.character.skin
     assert made.sound_rules.get().ipa == "m"
-    page = f"/productions/{ferry.scene.production_id}/cast"
+    page = f"/productions/{ferry.scene.production_id}/cast-and-charts/"
     asked = {"thing": f"character {made.pk}", "do": "copy"}
     assert ferry.client(ferry.owner).post(page, asked).status_code == 302
     assert ferry.scene.production.characters.filter(name="Marit 2 2").exists()

@@ -167,8 +167,9 @@ def notes(way: Way, by_frame: Mapping[int, str]) -> tuple[dict[int, str], list[i
     left: list[int] = []
     for frame, text in sorted(by_frame.items()):
         at = frame_of(way, SCENE, frame)
-        to = frame if at is None else at[1]
-        left += [frame] if at is None else []
+        there = at is not None and at[1] >= 0
+        to = at[1] if at and there else frame
+        left += [] if there else [frame]
         if to in found:
             together.append(frame)
         found[to] = f"{found[to]}\n{text}" if to in found else text

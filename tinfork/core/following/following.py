@@ -34,7 +34,7 @@ _COVERED = 0.6
 _BESIDE_SECONDS = 0.2
 """What was set so near a word goes with the word, however long the pause beside it is now."""
 
-_FITS = 0.35
+_FITS = 0.7
 """Words said anew are believed from this mean confidence on."""
 
 

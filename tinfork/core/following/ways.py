@@ -114,7 +114,7 @@ def frame_of(way: Way, source_id: int, frame: int) -> tuple[int, int] | None:
     if not legs:
         return None
     most = max(legs, key=lambda leg: leg.end - leg.first)
-    return most.source_id, max(0, nearest(most.at(frame)))
+    return most.source_id, nearest(most.at(frame))
 
 
 def span_of(way: Way, source_id: int, frame: int, frames: int, whole: bool) -> tuple[int, int, int] | None:
@@ -130,7 +130,7 @@ def span_of(way: Way, source_id: int, frame: int, frames: int, whole: bool) -> t
     run = [leg for leg in legs if leg.source_id == most.source_id] if whole else _evenly(legs, most)
     if any(one.to_end > other.to_first + 1e-6 for one, other in itertools.pairwise(run)):
         run = [most]
-    first = max(0, nearest(run[0].to_first))
+    first = nearest(run[0].to_first)
     return most.source_id, first, max(1, nearest(run[-1].to_end) - first)
 
 

@@ -18,11 +18,15 @@ _MOST_TRACKS = 40
 
 @dataclass(frozen=True)
 class CutShot:
-    """A shot of a cut: its name, the frame of the film it begins with, counted from 0, and how many it has."""
+    """A shot of a cut: its name, the frame of the film it begins with, counted from 0, and how many it has. first: the
+    frame of its own picture it begins with; from_start: whether that is counted from its first one, and not by the
+    picture's own numbers."""
 
     name: str
     start: int
     frames: int
+    first: int = 0
+    from_start: bool = True
 
 
 @dataclass(frozen=True)
@@ -69,7 +73,7 @@ def _cut(timeline: object) -> FilmCut:
         elif end > MAX_SCENE_FRAMES:
             left.append(f"“{name}” ends after the longest film there may be")
         else:
-            shots.append(CutShot(name, start, end - start))
+            shots.append(CutShot(name, start, end - start, *_begins(clip, rate)))
     if len(shots) > MOST_SHOTS:
         raise SoundError(f"A cut has up to {MOST_SHOTS:,} shots; this one has {len(shots):,}.")
     if not shots:
@@ -79,6 +83,16 @@ def _cut(timeline: object) -> FilmCut:
 
 def _clips(track: otio.schema.Track) -> Iterator[otio.schema.Clip]:
     return (one for one in track if isinstance(one, otio.schema.Clip))
+
+
+def _begins(clip: otio.schema.Clip, rate: Fraction) -> tuple[int, bool]:
+    """The frame of its own picture that a clip begins with, as CutShot has it."""
+    if clip.source_range is None:
+        return 0, True
+    first = _frame(clip.source_range.start_time, rate)
+    media = clip.media_reference
+    known = media.available_range if media is not None else None
+    return (first - _frame(known.start_time, rate), True) if known is not None else (first, False)
 
 
 def _frame(time: otio.opentime.RationalTime, rate: Fraction) -> int:

@@ -8,8 +8,8 @@ from typing import Annotated, Any
 import msgspec
 
 from ..errors import DocumentError
-from ..exposure.track import Exposure
-from ..limits import MAX_SOUND_SECONDS
+from ..exposure.track import Exposure, Pin
+from ..limits import MAX_SCENE_FRAMES, MAX_SOUND_SECONDS
 from ..mouths.chart import Chart
 from ..shot.shot import Shot
 from ..speech.reading import Line, Reading, Sound, Word
@@ -35,6 +35,7 @@ def document(reading: Reading, exposures: Sequence[Exposure], chart: Chart, rate
                 "drawing": e.drawing,
                 "sounds": [ipa[i] for i in e.sounds],
             }
+            | ({"pinned": True} if e.pinned else {})
             for e in exposures
         ],
     }
@@ -53,14 +54,25 @@ def text(shot: Shot) -> str:
 def parse(data: str) -> tuple[Reading, Fraction]:
     """Return what document wrote, as a reading, and its frame rate; exposures are not taken, they follow from it.
     DocumentError when it is something else."""
+    found = _document_of(data)
+    lines = tuple(_line_of(line, number) for number, line in enumerate(found.lines, 1))
+    return Reading(found.sound.seconds, found.sound.rate, "", lines), parse_rate(found.fps)
+
+
+def pins_in(data: str) -> tuple[Pin, ...]:
+    """Return the exposures of what document wrote that a person pinned. DocumentError when it is something else."""
+    own = (Pin(one.frame, one.frames, one.drawing) for one in _document_of(data).exposures if one.pinned)
+    return tuple(own)
+
+
+def _document_of(data: str) -> "_Document":
     try:
         found = msgspec.json.decode(data.encode(errors="replace"), type=_Document)
     except (msgspec.MsgspecError, RecursionError) as wrong:
         raise DocumentError(f"This is not a reading as “tinfork read” prints it ({wrong}).") from None
     if found.tinfork > VERSION:
         raise DocumentError("This reading was written by a later Tin Fork; take that one.")
-    lines = tuple(_line_of(line, number) for number, line in enumerate(found.lines, 1))
-    return Reading(found.sound.seconds, found.sound.rate, "", lines), parse_rate(found.fps)
+    return found
 
 
 _Seconds = Annotated[float, msgspec.Meta(ge=0, le=MAX_SOUND_SECONDS)]
@@ -97,11 +109,19 @@ class _About(msgspec.Struct):
     rate: Annotated[int, msgspec.Meta(ge=0)] = 0
 
 
+class _Exposure(msgspec.Struct):
+    frame: Annotated[int, msgspec.Meta(ge=0, le=MAX_SCENE_FRAMES)]
+    frames: Annotated[int, msgspec.Meta(ge=1, le=MAX_SCENE_FRAMES)]
+    drawing: str
+    pinned: bool = False
+
+
 class _Document(msgspec.Struct):
     tinfork: Annotated[int, msgspec.Meta(ge=1)]
     sound: _About
     fps: str
     lines: list[_Line]
+    exposures: list[_Exposure] = []
 
 
 def _line_of(line: _Line, number: int) -> Line:

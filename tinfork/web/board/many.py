@@ -2,7 +2,7 @@
 that takes all of them back."""
 
 from collections.abc import Iterator
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.db import transaction
 from msgspec import Meta, Struct
@@ -13,18 +13,19 @@ from tinfork.web.edits import history
 from tinfork.web.edits.actions import lock_scene, one_step
 from tinfork.web.edits.models import Edit
 from tinfork.web.edits.requests import Integer, Number
+from tinfork.web.productions.actions import remove
 from tinfork.web.productions.models import Production, Scene
 from tinfork.web.productions.permissions import Person, check, number_of
 from tinfork.web.shots import changing
-from tinfork.web.shots.models import BoardStep
+from tinfork.web.shots.models import BoardStep, Shot
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.staves.models import Stave
 from tinfork.web.tracks.deciding import change_settings
 from tinfork.web.tracks.ranging import set_mood
 
 MOST_AT_ONCE = 300
-_STEP = "step"
-"""How a step of the board calls what it did in a scene's history."""
+STEP, PLACE, MADE = "step", "place", "made"
+"""How a step of the board calls what it did in a scene's history, where it put it in the film, and that it made it."""
 
 
 class Mouths(Struct, frozen=True, forbid_unknown_fields=True):
@@ -68,7 +69,7 @@ def change_mouths(person: Person, production: Production, asked: Mouths) -> str:
     text = f"change the mouths of {len(done)} shot{'' if len(done) == 1 else 's'}"
     if done:
         with transaction.atomic():
-            changing.keep_step(person, production, text, [(scene, _STEP, None, step) for scene, step in done])
+            changing.keep_step(person, production, text, [(scene, STEP, None, step) for scene, step in done])
     more = f" {len(left)} left out, the first: {left[0]}" if left else ""
     return f"{text.capitalize()}.{more}" if done else "All of them are so already."
 
@@ -111,20 +112,33 @@ def undo(person: Person, production: Production) -> str:
     what was taken back, in words."""
     check(person, production, "edit")
     step = changing.last_step(person, production)
-    if step is None or not any(field == _STEP for _, field, *_ in step.changes):
+    if step is None or not any(field in (STEP, PLACE, MADE) for _, field, *_ in step.changes):
         return changing.undo(person, production)
     return _undo(person, step)
 
 
+@transaction.atomic
 def _undo(person: Person, step: BoardStep) -> str:
     left = []
-    for scene, _, _, number in step.changes:
+    for scene, name, before, now in step.changes:
         found = Scene.objects.filter(pk=scene, production=step.production).select_related("production").first()
         try:
             if found:
-                history.take_back(person, found, number)
+                _take_back(person, found, name, before, now)
         except TinForkError as refused:
             left.append(f"{found}: {refused}")
     BoardStep.objects.filter(pk=step.pk, person=number_of(person)).update(undone=True)
     more = f" {len(left)} stay, the first: {left[0]}" if left else ""
     return f"Taken back: {step.text}.{more}"
+
+
+def _take_back(person: Person, scene: Scene, name: str, before: Any, now: Any) -> None:
+    """Take back what a step did with a shot, where that is still so."""
+    if name == STEP:
+        history.take_back(person, scene, now)
+    elif name == PLACE:
+        Scene.objects.filter(pk=scene.pk, place=now).update(place=before)
+    elif name == MADE:
+        remove(person, scene)
+    else:
+        Shot.objects.filter(scene=scene).update(**{name: before})

@@ -35,7 +35,7 @@ def shots_of_cut(
     check(person, production, "edit")
     if film is None or cut is None:
         raise SoundError("Choose both: the film, or its sound, and its cut as an OpenTimelineIO file.")
-    found = _read(cut)
+    found = read_cut(cut)
     sound = bring_in(person, production, film)
     left = list(found.left)
     made: list[Scene] = []
@@ -58,7 +58,8 @@ def _list_left(left: Sequence[str]) -> str:
     return f"{'; '.join(left[:_MOST_TOLD])}{more}."
 
 
-def _read(cut: "UploadedFile[Any]") -> cut_in.FilmCut:
+def read_cut(cut: "UploadedFile[Any]") -> cut_in.FilmCut:
+    """Return the cut in a file that was sent. SoundError where it is none."""
     if (cut.size or 0) > cut_in.MOST_BYTES:
         raise SoundError(f"A cut has {cut_in.MOST_BYTES // 1_000_000} MB at the most.")
     with TemporaryDirectory() as folder:

@@ -12,6 +12,7 @@ urlpatterns = [
     path("productions/<int:pk>/board/cut", views.cut, name="board-cut"),
     path("productions/<int:pk>/board/copy", views.copy, name="board-copy"),
     path("productions/<int:pk>/board/join", views.join, name="board-join"),
+    path("productions/<int:pk>/recut", views.recut, name="recut"),
     path("scenes/<int:pk>/recast", views.recast, name="recast"),
     path("scenes/<int:pk>/elsewhere", views.elsewhere, name="elsewhere"),
     path("productions/<int:pk>/board/mouths", views.mouths, name="board-mouths"),

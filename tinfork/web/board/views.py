@@ -1,6 +1,6 @@
 import functools
 from collections.abc import Callable
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -19,10 +19,12 @@ from tinfork.web.shots import changing
 from tinfork.web.shots.models import MAX_QUERY_CHARACTERS, BoardView
 
 from . import cutting, joining, many, recasting, tables
+from . import recut as recutting
 from .facts import look_for_checks
 from .reelcut import shots_of_cut
 from .report import as_csv, as_pdf
 from .rows import board_document
+from .strip import strip_of
 
 Scenes = Annotated[list[Integer], Meta(max_length=changing.MOST_SHOTS)]
 
@@ -165,6 +167,24 @@ def _told(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:
         return render(request, "board/told.html", {"said": do()})
     except TinForkError as problem:
         return render(request, "board/told.html", {"problem": str(problem)})
+
+
+def recut(request: HttpRequest, pk: int) -> HttpResponse:
+    """Show what a cut makes of the shots that are there, and with do=apply make them so. The cut is sent each time."""
+    production = _production(request, pk)
+    sequence = natural(request.POST.get("sequence")) or None
+    context: dict[str, Any] = {"production": production, "tab": "production", "sequences": production.sequences.all()}
+    if request.method == "POST":
+        try:
+            cut = recutting.read_of(request.FILES.get("cut"))
+            if request.POST.get("do") == "apply":
+                context["said"] = recutting.apply(request.user, production, cut, sequence)
+            else:
+                context["rows"] = recutting.compared(production, cut, sequence)
+                context["strip"] = strip_of(context["rows"])
+        except TinForkError as problem:
+            context["problem"] = str(problem)
+    return render(request, "board/recut.html", context, status=422 if "problem" in context else 200)
 
 
 @require_POST

@@ -104,10 +104,10 @@ def comments_along(scene: Scene, way: Way, along: Along) -> dict[str, list[int]]
     places = {}
     for one in scene.comments.all():
         first, last = (frame_of(way, SCENE, at) for at in (one.frame, one.end))
-        to = one.frame if first is None else first[1]
+        to = one.frame if first is None or first[1] < 0 else first[1]
         places[str(one.pk)] = [to, max(to, last[1] if last else to)]
         along.count += 1
-        along.left += [Set("note of a review", "", one.frame)] if first is None else []
+        along.left += [Set("note of a review", "", one.frame)] if first is None or first[1] < 0 else []
     return places
 
 

@@ -36,7 +36,7 @@ VIEWS = (
     GuidePage("prompter", "Prompter", ("prompter",), "prompter"),
     GuidePage("rushes", "Rushes", ("rushes",), "rushes"),
     GuidePage("handover", "Hand-over", ("handover",), "hand-over"),
-    GuidePage("changes", "Changes", ("changes", "compared"), "changes"),
+    GuidePage("changes", "Changes", ("changes",), "changes"),
     GuidePage("chart", "Mouth chart", ("chart",), "chart"),
     GuidePage("face", "Face", ("face",), "face"),
     GuidePage("lexicon", "Lexicon", ("lexicon",), "lexicon"),

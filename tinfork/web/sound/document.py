@@ -61,6 +61,7 @@ def clip_document(clip: Clip, sound: SoundFile) -> dict[str, Any]:
     return {
         "id": clip.id,
         "sound": clip.sound,
+        "source": clip.source_id,
         "start": clip.start,
         "offset": clip.offset,
         "frames": clip.frames,

@@ -383,7 +383,9 @@ def _carried(track: Track, old: Sequence[Clip], now: Sequence[Clip], edge: int) 
         for was in [own] if own else [one for one in old if one.source_id == clip.source_id]:
             first, last = max(clip.offset, was.offset), min(clip.offset + clip.frames, was.offset + was.frames)
             to, since = first - clip.offset + clip.start, first - was.offset + was.start
-            count = min(last - first, frames - to, frames - since)
+            before = max(0, -to, -since)  # What lies before the scene's first frame.
+            to, since = to + before, since + before
+            count = min(last - first - before, frames - to, frames - since)
             if count > 0 and to != since:
                 cells[to : to + count] = track.cells[since : since + count]
                 cells[[to, *([to + count] if to + count < frames else [])]] |= 1
@@ -396,8 +398,8 @@ def _heard_once(clips: Iterable[Clip], frames: int) -> NDArray[np.bool_]:
     """(frames,) whether one clip, and no other, is heard there."""
     heard = np.zeros(frames + 1, np.int64)
     for clip in clips:
-        heard[min(clip.start, frames)] += 1
-        heard[min(clip.start + clip.frames, frames)] -= 1
+        heard[min(max(0, clip.start), frames)] += 1
+        heard[min(max(0, clip.end), frames)] -= 1
     return np.asarray(np.cumsum(heard)[:-1] == 1)
 
 

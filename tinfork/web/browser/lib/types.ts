@@ -28,6 +28,7 @@ export interface Steps {
 export interface Clip {
   id: number;
   sound: number;
+  source: number; // which of the scene's sounds it is a piece of
   start: number;
   offset: number;
   frames: number;

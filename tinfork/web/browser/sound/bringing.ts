@@ -1,6 +1,7 @@
 // Bringing sound in: files that are chosen or dropped, and lines spoken by a scratch voice.
 import { type Made, whoIn } from "../lib/cast.ts";
 import { $, $dialog, $input, $select, inside, targetOf } from "../lib/page.ts";
+import type { Clip } from "../lib/types.ts";
 import { clipsOf, type Room } from "./state.ts";
 import { under } from "./tracks.ts";
 
@@ -40,12 +41,27 @@ export function bringingIn(page: Room & { readonly canvas: HTMLCanvasElement; sh
     const target = targetOf(event);
     const head = target.closest<HTMLElement>("[data-track]");
     const spot = target === canvas ? under(view, event.offsetX, event.offsetY) : null;
+    if (spot?.clip && files.length === 1 && event.dataTransfer && (await isNext(spot.clip, event.dataTransfer.files))) return;
     const track = head ? Number(head.dataset.track) : spot?.track?.id;
     const asked = () => (clipsOf(view.sound).length ? whoIn($select("bring-for")) : whose(files));
     const who = target.closest<HTMLElement>("[data-character]")?.dataset.character ?? (track ? "" : await asked());
     if (who === null) return;
     bring(files, { track, start: spot?.track ? Math.max(0, spot.frame) : null, character: track ? null : who || null });
   });
+
+  // Whether what is dropped onto a clip is the next version of its sound: then both are compared, on a page of their own;
+  // or nothing is to be done with it.
+  function isNext(clip: Clip, files: FileList): Promise<boolean> {
+    const box = $dialog("onto");
+    inside(box, "p").textContent = `${files[0].name} on ${clip.name}`;
+    inside<HTMLInputElement>(box, "[name=old]").value = String(clip.source);
+    inside<HTMLInputElement>(box, "[name=file]").files = files;
+    box.returnValue = "";
+    box.showModal();
+    return new Promise((done) => {
+      box.onclose = () => done(box.returnValue !== "own");
+    });
+  }
 
   // Whose is what is dropped into an empty scene; null: it is not brought in.
   function whose(files: readonly File[]): Promise<string | null> {
