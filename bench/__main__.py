@@ -190,6 +190,12 @@ def board() -> None:
     importlib.import_module("bench.board").table()
 
 
+def changes() -> None:
+    """What it costs when something beneath a long scene becomes another; it needs the database too."""
+    django.setup()
+    importlib.import_module("bench.changes").table()
+
+
 TABLES = {
     "acting": acting,
     "voices": voices,
@@ -200,6 +206,7 @@ TABLES = {
     "handover": handover.table,
     "edits": edits,
     "board": board,
+    "changes": changes,
 }
 
 

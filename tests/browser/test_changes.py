@@ -70,10 +70,10 @@ def test_a_new_mix_another_take_and_another_rate_take_hand_work_along(demo, scen
     tab_of(page, "Changes").click()
     page.get_by_label("Frames a second").fill("25")
     page.get_by_role("button", name="Look first").click()
-    expect(page.get_by_role("status")).to_contain_text("Nothing is changed yet.")
+    expect(page.get_by_text("Nothing is changed yet.")).to_be_visible()
     page.get_by_label("Frames a second").fill("25")
     page.get_by_role("button", name="Set both").click()
-    expect(page.get_by_role("status")).to_contain_text("It is 25 frames a second")
+    expect(page.get_by_text("It is 25 frames a second")).to_be_visible()
     desk(page, scene)
     assert pinned(page) == [(int(frame * 25 / 24 + 0.5), drawing) for frame, drawing in at_24]
     page.locator("#staves").focus()

@@ -53,6 +53,8 @@ def plan_of(following: Following, ends: bool) -> Plan:
     found, scene = following.value, following.scene
     if found is None:
         raise TinForkError("Both sounds are still being compared; wait a moment.")
+    if not lies_there(following):
+        raise TinForkError("The old sound is not in this scene any more; there is nothing to take the place of.")
     if [[stave, number, plain(line)] for stave, number, line in lines_on(scene, following.source_id)] != following.of:
         raise TinForkError("The reading was changed since both sounds were compared; compare them again.")
     legs = found.legs(float(scene.fps), 0)
@@ -63,6 +65,11 @@ def plan_of(following: Following, ends: bool) -> Plan:
     return Plan(following, found, made, OtherSounds(scene.fps, {following.source_id: own, SCENE: made.scene}))
 
 
+def lies_there(following: Following) -> bool:
+    """Return whether the old sound is in the scene still, or again."""
+    return any(clip.source_id == following.source_id for clip in arrangement_of(following.scene).value.clips)
+
+
 @transaction.atomic
 def take(person: Person, following: Following, ends: bool) -> Along:
     """Put a compared version into the old one's place, and all that was set along with it. What has no place stays kept
@@ -70,8 +77,6 @@ def take(person: Person, following: Following, ends: bool) -> Along:
     scene = following.scene
     check(person, scene.production, "edit")
     edits.lock_scene(scene)
-    if following.taken:
-        raise TinForkError("This version lies in the scene already.")
     plan = plan_of(following, ends)
     before = arrangement_of(scene)
     along = Along()

@@ -11,7 +11,6 @@ from django.views.decorators.http import require_POST
 from tinfork.core.errors import TinForkError
 from tinfork.core.following.following import GONE, NEW, SAME, SPEED, Stretch
 from tinfork.core.following.picture import TALL, WIDE, drawn
-from tinfork.core.mouths.face import VIEW
 from tinfork.core.sound import peaks
 from tinfork.core.sound.arrangement import MIX
 from tinfork.core.timebase import COMMON_RATES
@@ -29,11 +28,13 @@ from .clock import set_clock
 from .leftovers import leftovers, settle
 from .models import Following
 from .reading import ask_to_follow, following_of, running_of
-from .taking import Plan, plan_of, shot_otherwise, take
+from .taking import Plan, lies_there, plan_of, shot_otherwise, take
 from .waiting import take_wait_back, wait, wait_of
 
 _MOST_LISTED = 60
 _LEAST_WAVE = 1_200
+_MOUTH = "-70 -52 140 104"
+"""The part of a drawing's plane that a mouth lies in."""
 
 
 def changes(request: HttpRequest, pk: int) -> HttpResponse:
@@ -72,7 +73,7 @@ def _page(request: HttpRequest, scene: Scene, **more: Any) -> HttpResponse:
         "elsewhere": Production.objects.filter(
             membership__person=request.user.pk, membership__role__in=EDITORS
         ).exclude(pk=scene.production_id),
-        "box": " ".join(map(str, VIEW)),
+        "box": _MOUTH,
         "may_edit": may(request.user, scene.production, "edit"),
     }
     return render(request, "following/changes.html", context | more, status=422 if "problem" in more else 200)
@@ -164,7 +165,7 @@ def compared(request: HttpRequest, pk: int, number: int) -> HttpResponse:
             check(request.user, scene.production, "edit")
             along = take(request.user, found, ends)
             told = _words_of(along, scene)
-        elif found.value is not None and not found.taken:
+        elif found.value is not None and lies_there(found):
             plan = plan_of(found, ends)
             told = _looked(request, found, ends)
     except TinForkError as refused:
