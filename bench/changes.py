@@ -11,8 +11,10 @@ import soundfile
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.files.base import File
+from django.db import transaction
 from django.test.utils import override_settings
 
+from tinfork.core.exposure.pins import AnchoredPin
 from tinfork.core.sound.recording import READ_RATE
 from tinfork.web.board.cutting import copy_scene, cut_scene
 from tinfork.web.board.joining import join_scenes
@@ -41,11 +43,9 @@ def table() -> None:
         production = create_production(person, "The Salt Ferry")
         scene = long_scene(person, production, Path(files))
         planned(Stave.objects.get())
-        pins = [
-            {"frame": frame, "frames": 3, "drawing": "open", "source_id": 2, "chosen": True}
-            for frame in range(0, 14_000, 4)
-        ]
-        edits.change(person, edits.locked(person, Stave.objects.get()), "pins", {"pins": pins})
+        with transaction.atomic():
+            stave = edits.locked(person, Stave.objects.get())
+            edits.change(person, stave, "pins", {"pins": [_pin(frame) for frame in range(0, 14_000, 4)]})
         row("copy the scene", lambda: copy_scene(person, scene))
         row("cut it in two", lambda: cut_scene(person, Scene.objects.exclude(pk=scene.pk).get(), 7_000 + 1001))
         first, second = Scene.objects.filter(shot__archived=None).exclude(pk=scene.pk).order_by("pk")
@@ -55,6 +55,10 @@ def table() -> None:
         document = arrangement_of(Scene.objects.get(pk=scene.pk))
         row("undo that", lambda: edits.undo(person, document, None))
         follows(person, Scene.objects.select_related("production").get(pk=scene.pk), Path(files))
+
+
+def _pin(frame: int) -> AnchoredPin:
+    return AnchoredPin(frame, 3, "open", 2)
 
 
 def follows(person: User, scene: Scene, folder: Path) -> None:

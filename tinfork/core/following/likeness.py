@@ -43,7 +43,9 @@ _APART = 12
 _SOME = 400
 """So many stretches tell the speed."""
 
-_ALIKE = 0.55
+_ALIKE, _SHORT_ALIKE = 0.55, 0.65
+_SHORT_TRIES, _MOST_TRIES = 3, 300
+_LIVELY = 20.0
 """The likeness from which on a place may be the one that is looked for."""
 
 _JUMP, _BACK, _NOWHERE = 1.2, 0.5, 0.5
@@ -252,28 +254,36 @@ def _short_ones(
     taken = np.zeros(len(other), bool)
     for run in runs:
         taken[round(run.to / STEP_SECONDS) : round(run.to_end / STEP_SECONDS)] = True
-    edges = [0.0, *(edge for run in runs for edge in (run.first, run.end)), len(old) / SAMPLE_RATE]
-    found = []
+    places = np.arange(0, max(1, len(other) - _SHORT_ANCHOR // 2), 2)
+    places = places[~taken[np.minimum(places + _SHORT_ANCHOR // 2, len(other) - 1)]]
+    starts = _starts_between(one, runs, len(old) / SAMPLE_RATE)
+    if not len(places) or not len(starts):
+        return []
+    scores = _stretches(one, starts, 1.0, _SHORT_ANCHOR) @ _stretches(other, places, rate, _SHORT_ANCHOR).T
+    tries = min(_SHORT_TRIES, len(places))
+    rows, best = np.arange(len(starts)).repeat(tries), np.argsort(scores)[:, -tries:].ravel()
+    alike = scores[rows, best]
+    found: dict[int, _Line] = {}
+    for n in np.argsort(-alike)[:_MOST_TRIES].tolist():
+        start, place = int(starts[rows[n]]), int(places[best[n]])
+        if alike[n] < _SHORT_ALIKE or start in found:
+            continue
+        line = _line([(start, place, float(alike[n]))], rate, old, new, _SHORT_ANCHOR)
+        if line is not None:
+            found[start] = line
+    return list(found.values())
+
+
+def _starts_between(one: Spectra, runs: Sequence[Run], seconds: float) -> Ints:
+    """Where short stretches begin that are looked for: between runs, where something is said."""
+    edges = [0.0, *(edge for run in runs for edge in (run.first, run.end)), seconds]
+    found = [np.zeros(0, np.int64)]
     for first, end in zip(edges[::2], edges[1::2], strict=True):
-        a, b = round(first / STEP_SECONDS), round(end / STEP_SECONDS)
-        if b - a < _SHORT_ANCHOR or one.loud[a:b].max(initial=0) < 20:
-            continue
-        starts = np.arange(a, b - _SHORT_ANCHOR + 1, _SHORT_ANCHOR // 2)
-        places = np.arange(0, max(1, len(other) - _SHORT_ANCHOR // 2), 2)
-        middle = np.minimum(places + _SHORT_ANCHOR // 2, len(other) - 1)
-        places = places[~taken[middle]]
-        if not len(places):
-            continue
-        scores = _stretches(one, starts, 1.0, _SHORT_ANCHOR) @ _stretches(other, places, rate, _SHORT_ANCHOR).T
-        for start, own in zip(starts.tolist(), scores, strict=True):
-            for at in np.argsort(own)[::-1][:3]:
-                place = int(places[at])
-                chain = [(start, place, float(own[at]))]
-                line = _line(chain, rate, old, new, _SHORT_ANCHOR)
-                if line is not None:
-                    found.append(line)
-                    break
-    return found
+        a, b = round(first / STEP_SECONDS), round(end / STEP_SECONDS) - _SHORT_ANCHOR
+        found.append(np.arange(a, b + 1, _SHORT_ANCHOR // 2))
+    starts = np.concatenate(found)
+    loud = np.array([one.loud[start : start + _SHORT_ANCHOR].max(initial=0.0) for start in starts.tolist()])
+    return np.asarray(starts[loud > _LIVELY], np.int64)
 
 
 @dataclass(frozen=True)

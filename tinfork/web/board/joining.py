@@ -90,12 +90,12 @@ def _join_stave(person: Person, made: Scene, second: Stave, way: OtherPlace, sea
     """Put what was decided of somebody's mouths after what was; settings of their own stay with their frames."""
     held = edits.locked(person, stave_for(person, made, second.character))
     free = max(held.order, default=0)
-    there = {restore(body, Line).id: n for n, body in zip(held.order, held.bodies(held.order), strict=True)}
+    numbers = {restore(body, Line).id: n for n, body in zip(held.order, held.bodies(held.order), strict=True)}
     parts: dict[str, Any] = {}
     order = list(held.order)
     for body in second.bodies(second.order):
         own = restore(body, Line)
-        number = there.get(seam.lines.get(own.id, 0))
+        number = numbers.get(seam.lines.get(own.id, 0))
         before = restore(held.bodies([number])[0], Line) if number else None
         if number is None:
             number = free = free + 1
@@ -104,7 +104,8 @@ def _join_stave(person: Person, made: Scene, second: Stave, way: OtherPlace, sea
     for name, kind in RANGED.items():
         moved = carrying.CARRY[name](way, second.restored(name, kind)).things
         known = held.restored(name, kind)
-        parts[name] = (*known, *(one for one in moved if one not in known))
+        there = set(known)
+        parts[name] = (*known, *(one for one in moved if one not in there))
     if second.settings_value != held.settings_value:
         apart = AnchoredSettings(seam.frames, frames, second.settings_value)
         many = len(held.passage_values)

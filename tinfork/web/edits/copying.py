@@ -1,6 +1,10 @@
 """A scene's documents once more, in another scene: everything that was decided and what follows from it, without the
 history of how it came about."""
 
+from typing import Any
+
+from django.db import connection
+
 from tinfork.web.productions.models import Scene
 
 from .models import Document
@@ -10,12 +14,22 @@ def copy_documents(scene: Scene, to: Scene) -> None:
     """Put copies of all documents of a scene into a new one, with the rows they keep parts of themselves in."""
     for kind in Document.__subclasses__():
         for one in list(kind.of_scene(scene)):
-            rows = {name: list(getattr(one, name).all()) for name in kind.OWNED}
+            before = one.pk
             one.pk, one._state.adding, one.scene = None, True, to
             one.save(force_insert=True)
-            for name, own in rows.items():
-                field = one._meta.get_field(name).remote_field.name  # type: ignore[union-attr]
-                for row in own:
-                    row.pk, row._state.adding = None, True
-                    setattr(row, field, one)
-                type(own[0]).objects.bulk_create(own) if own else None
+            for name in kind.OWNED:
+                _copy_rows(kind._meta.get_field(name), before, one.pk)
+
+
+def _copy_rows(relation: Any, before: int, now: int) -> None:
+    """Put copies of all that belongs to one row under another, in the database."""
+    rows, of = relation.related_model._meta, relation.remote_field.column
+    quoted = connection.ops.quote_name
+    columns = [quoted(field.column) for field in rows.concrete_fields if not field.primary_key and field.column != of]
+    others = ", ".join(columns)
+    with connection.cursor() as cursor:
+        cursor.execute(
+            f"INSERT INTO {quoted(rows.db_table)} ({quoted(of)}, {others}) "
+            f"SELECT %s, {others} FROM {quoted(rows.db_table)} WHERE {quoted(of)} = %s ORDER BY id",
+            [now, before],
+        )

@@ -27,6 +27,7 @@ from tinfork.web.script.languages import language_of
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.listening import open_sounds
 from tinfork.web.sound.models import SoundFile
+from tinfork.web.staves.planning import planned
 
 from .models import Following
 
@@ -72,6 +73,8 @@ def compare(job_id: int) -> None:
         asked.found = plain(found)
         asked.of = [[stave, number, plain(line)] for stave, number, line in known]
         asked.save(update_fields=["found", "of"])
+        for stave in asked.scene.staves.select_related("character"):
+            planned(stave)  # So that it is soon seen what becomes of the mouths.
         if not found.alike:
             job.message = "These are two recordings: what is the same was found by the words."
 

@@ -126,6 +126,8 @@ def _lines_after(plan: Plan) -> dict[int, tuple[Bodies, list[tuple[int, Word]]]]
     found: dict[int, tuple[Bodies, list[tuple[int, Word]]]] = {}
     after = {line.id: line for line in plan.found.lines}
     staves = {stave.pk: stave for stave in plan.following.scene.staves.all()}
+    for stave in staves.values():
+        stave.bodies(stave.order)  # All at once.
     for place, (stave, number, _) in enumerate(plan.following.of):
         (body,) = staves[stave].bodies([number])
         line = restore(body, Line)
