@@ -2,11 +2,15 @@
 
 import os
 import sys
+import tempfile
 from pathlib import Path
 
+import numpy as np
+import soundfile
 from playwright.sync_api import Page, sync_playwright
 
 FOLDER = Path(__file__).parent
+VOICES = FOLDER.parents[1] / "tinfork" / "web" / "demo" / "voices"
 SCENE = "2 · The goat has a season ticket"
 
 
@@ -45,11 +49,13 @@ def main(address: str) -> None:
         view(page, "Hand-over")
         handed_over(page)
         keep(page, "hand-over")
-        page.locator(".shelf-item", has_text="The Salt Ferry").click()
+        view(page, "Changes")
+        changes(page)
+        page.get_by_role("link", name="The Salt Ferry", exact=True).click()
         page.get_by_role("link", name="Cast and charts").click()
         page.get_by_role("link", name="Lexicon").click()
         keep(page, "lexicon")
-        page.locator(".shelf-item", has_text="The Salt Ferry").click()
+        page.get_by_role("link", name="The Salt Ferry", exact=True).click()
         page.get_by_text("4 · Both").click()
         view(page, "Sound")
         sound(page)
@@ -107,7 +113,7 @@ def rushes(page: Page) -> None:
 def screening(page: Page) -> None:
     """The whole film in a row, in the middle of its second shot; then back to where it was."""
     here = page.url
-    page.locator(".shelf-item", has_text="The Salt Ferry").click()
+    page.get_by_role("link", name="The Salt Ferry", exact=True).click()
     page.get_by_role("link", name="Screening").click()
     page.wait_for_selector("#rushes[data-ready=yes][data-seen=yes]")
     page.locator("#frame-number").fill("468")
@@ -173,30 +179,8 @@ def word(page: Page) -> None:
 
 
 def cleaning_up(page: Page) -> None:
-    """A take compared with what was changed since, a stretch of its own among it, at night; what there is to look at;
-    and all of it taken back."""
+    """What there is to look at; and all of it taken back."""
     page.get_by_role("tab", name="Brede").click()
-    page.get_by_role("tab", name="Takes").click()
-    page.get_by_label("Name of the take").fill("As planned")
-    page.get_by_role("button", name="Keep as a take").click()
-    page.get_by_role("button", name="Compare", exact=True).click()
-    page.locator("#staves").focus()
-    keys = ["Home", *["n"] * 4, "1", "2", "n", "Control+ArrowRight", "Escape", "i", *["Shift+ArrowRight"] * 2, "o"]
-    for key in keys:
-        page.keyboard.press(key)
-        page.wait_for_timeout(250)
-    page.get_by_role("tab", name="Range").click()
-    page.get_by_role("button", name="Set the range apart").click()
-    page.wait_for_timeout(400)
-    page.keyboard.press("ArrowLeft")
-    page.get_by_label("How much taller, times").fill("1.5")
-    page.get_by_label("How much taller, times").press("Tab")
-    page.get_by_role("button", name="Night").click()
-    keep(page, "takes")
-    page.get_by_role("button", name="Daylight").click()
-    page.locator("#staves").focus()
-    page.get_by_role("tab", name="Takes").click()
-    page.get_by_role("button", name="Comparing").click()
     page.locator("#staves").focus()
     for key in ("Home", *["n"] * 5, "e", "n", "n", "n", "Delete", "n", "q"):
         page.keyboard.press(key)
@@ -208,9 +192,22 @@ def cleaning_up(page: Page) -> None:
         with page.expect_response("**/edit"):
             page.locator("#undo").click()
         page.wait_for_timeout(200)
-    page.get_by_role("tab", name="Takes").click()
-    page.get_by_role("button", name="Delete", exact=True).click()
     page.get_by_role("tab", name="Mouths", exact=True).click()
+
+
+def changes(page: Page) -> None:
+    """A new cut of somebody's sound, laid over the old one."""
+    samples, rate = soundfile.read(VOICES / "goat-brede.flac", dtype="float32")
+    gap, first, gone = np.zeros(rate, np.float32), int(5.2 * rate), int(2.1 * rate)
+    cut = [samples[:first], gap, samples[first : 2 * first], samples[2 * first + gone :]]
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "goat-brede, second cut.wav"
+        soundfile.write(path, np.concatenate(cut) * 0.7, rate)
+        page.get_by_label("The sound that lies here").select_option(label="goat-brede.flac · Brede")
+        page.get_by_label("Its new version, a file").set_input_files(path)
+        page.get_by_role("button", name="Compare").click()
+        page.locator(".sound-map").wait_for(timeout=60_000)
+    keep(page, "changes")
 
 
 def view(page: Page, name: str) -> None:

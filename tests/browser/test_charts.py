@@ -49,7 +49,7 @@ def test_odd_drawings_speak_for_a_character(chart, tmp_path):
     expect(page.locator(".drawing")).to_have_count(6)
 
     page.get_by_role("button", name="Give it to Brede").click()
-    page.locator(".shelf-item", has_text="The Salt Ferry").click()
+    page.get_by_role("link", name="The Salt Ferry", exact=True).click()
     page.get_by_text("3 · The lighthouse").click()
     desk_ready(page)
     page.get_by_role("tab", name="Brede").click()
@@ -216,7 +216,7 @@ def test_a_face_of_layers_is_placed_and_a_mood_is_put_on(demo, tmp_path):
     page.get_by_label("Mood of Marit", exact=True).select_option("cheerful")
     page.get_by_role("button", name="Set the mood of Marit").click()
     expect(page.get_by_label("Mood of Marit", exact=True)).to_have_value("cheerful")
-    page.locator(".shelf-item", has_text="The Salt Ferry").click()
+    page.get_by_role("link", name="The Salt Ferry", exact=True).click()
     page.get_by_text("3 · The lighthouse").click()
     desk_ready(page)
     page.get_by_role("tab", name="Marit").click()

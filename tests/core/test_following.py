@@ -2,9 +2,11 @@
 
 import itertools
 from fractions import Fraction
+from pathlib import Path
 
 import numpy as np
 import pytest
+import soundfile
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -22,8 +24,10 @@ from tinfork.core.following.replacing import NewSound, replaced
 from tinfork.core.following.ways import Leg, OtherRate, OtherSounds, frame_of
 from tinfork.core.sound import recording
 from tinfork.core.sound.arrangement import Arrangement, Clip, SoundTrack
+from tinfork.core.sound.recording import READ_RATE, resampled
 from tinfork.core.speech.read import LineToRead, read_lines
 
+VOICES = Path(__file__).parents[2] / "tinfork" / "web" / "demo" / "voices"
 RATES = {name: Fraction(name) for name in ("12", "24", "25", "30", "60")} | {"23.976": Fraction(24000, 1001)}
 pins = st.lists(st.tuples(st.integers(0, 2_000), st.integers(1, 9)), min_size=1, max_size=12)
 
@@ -188,3 +192,14 @@ def test_of_things_that_are_set_next_to_none_lies_elsewhere_and_none_is_lost():
         whole.add(own)
     assert whole.lost == 0
     assert whole.right >= 0.95 * whole.placed
+
+
+def test_little_speech_in_much_silence_is_known_again():
+    """Pairs of its few stretches lie across the cut, and say another speed."""
+    samples, rate = soundfile.read(VOICES / "goat-brede.flac", dtype="float32")
+    gap, first, gone = np.zeros(rate, np.float32), int(5.2 * rate), int(2.1 * rate)
+    cut = np.concatenate([samples[:first], gap, samples[first : 2 * first], samples[2 * first + gone :]])
+    one, two, three = runs_of(*(resampled([own], rate, READ_RATE) for own in (samples, cut)))
+    assert {run.rate for run in (one, two, three)} == {1.0}
+    assert [run.first for run in (two, three)] == [pytest.approx(5.2, abs=0.04), pytest.approx(12.5, abs=0.04)]
+    assert [run.to - run.first for run in (one, two, three)] == pytest.approx([0.0, 1.0, -1.1], abs=0.002)

@@ -51,6 +51,9 @@ _LIVELY = 20.0
 _JUMP, _BACK, _NOWHERE = 1.2, 0.5, 0.5
 _MOST_FASTER = 0.065
 _SURELY_ALIKE = 0.68
+_PAIR = (60.0, 1600.0)
+"""In frames: how far apart two stretches are that tell the speed."""
+
 _SAME_SPEED = 0.004
 _NO_FASTER = 3e-4
 _NEAR = 4
@@ -169,19 +172,22 @@ def _look(old: Spectra, new: Spectra, rate: float, most: int) -> _Found:
 
 
 def _rate_of(found: _Found) -> float:
-    """How much longer the new recording lasts than the old one where both are the same, as most stretches have it."""
-    best = found.alike[:, 0] > _SURELY_ALIKE if len(found.old) else np.zeros(0, bool)
-    old, new = found.old[best].astype(float), found.new[best, 0].astype(float) if len(found.old) else np.zeros(0)
-    by_old, by_new = old[None, :] - old[:, None], new[None, :] - new[:, None]
-    near = (by_old > 120) & (by_old < 1600)
-    ratios = by_new[near] / by_old[near]
-    ratios = ratios[np.abs(ratios - 1) <= _MOST_FASTER]
-    if len(ratios) < 3:
+    """How much longer the new recording lasts than the old one where both are the same, as most pairs of stretches have
+    it."""
+    if not len(found.old):
         return 1.0
-    counts, edges = np.histogram(ratios, bins=52, range=(1 - _MOST_FASTER, 1 + _MOST_FASTER))
-    at = int(np.convolve(counts, [1, 1, 1], "same").argmax())
-    own = ratios[(ratios >= edges[max(0, at - 1)]) & (ratios <= edges[min(len(edges) - 1, at + 2)])]
-    return float(np.median(own)) if len(own) else 1.0
+    best = found.alike[:, 0] > _SURELY_ALIKE
+    old, new = found.old[best].astype(float), found.new[best, 0].astype(float)
+    by_old, by_new = old[None, :] - old[:, None], new[None, :] - new[:, None]
+    near = (by_old >= _PAIR[0]) & (by_old < _PAIR[1]) & (np.abs(by_new / np.maximum(by_old, 1.0) - 1) <= _MOST_FASTER)
+    lasted, lasts = by_old[near], by_new[near]
+    rates = np.linspace(1 - _MOST_FASTER, 1 + _MOST_FASTER, 261)
+    votes = np.array([float(lasted[np.abs(lasts - rate * lasted) <= 2.5].sum()) for rate in rates])
+    most = int(votes.argmax())
+    if not len(lasted):
+        return 1.0
+    own = np.abs(lasts - rates[most] * lasted) <= 2.5
+    return float((lasts[own] * lasted[own]).sum() / (lasted[own] ** 2).sum())
 
 
 def _chains(found: _Found, rate: float) -> list[list[tuple[int, int, float]]]:
@@ -235,15 +241,21 @@ def runs_of(old: Singles, new: Singles) -> list[Run]:
     """Return what of an old recording is heard in a new one, in the order of the old one; both at 16 kHz."""
     one, other = spectra(old), spectra(new)
     rate = _rate_of(_look(one, other, 1.0, _SOME))
+    tries = [_lines(one, other, each, old, new) for each in dict.fromkeys((1.0, rate))]
+    found = [(_bounded(one, other, lines, old, new), lines) for lines in tries if lines]
+    if not found:
+        return []
+    runs, lines = max(found, key=lambda pair: sum((run.end - run.first) * run.likeness for run in pair[0]))
+    more = _short_ones(one, other, runs, lines[0].rate, old, new)
+    return _bounded(one, other, _distinct([*lines, *more]), old, new) if more else runs
+
+
+def _lines(one: Spectra, other: Spectra, rate: float, old: Singles, new: Singles) -> list["_Line"]:
+    """The lines on which both recordings are the same, at about a rate."""
     found = _look(one, other, rate if abs(rate - 1) > _SAME_SPEED else 1.0, len(one))
     # Another who says the same sounds alike; only one recording has the same samples.
     lines = [line for chain in _chains(found, rate) if (line := _line(chain, rate, old, new))]
-    lines = _distinct(_at_one_speed(lines, old, new))
-    if not lines:
-        return []
-    runs = _bounded(one, other, lines, old, new)
-    more = _short_ones(one, other, runs, lines[0].rate, old, new)
-    return _bounded(one, other, _distinct([*lines, *more]), old, new) if more else runs
+    return _distinct(_at_one_speed(lines, old, new))
 
 
 def _short_ones(
@@ -354,14 +366,20 @@ def _agreed(lags: Doubles, places: Doubles, fixed: bool) -> tuple[float, float] 
             near = np.abs(rest - shift) < _HAIR
             if near.sum() > most:
                 most, best = int(near.sum()), (float(slope), float(np.median(rest[near])))
-    return best if most >= max(1, 0.4 * len(lags)) else None
+    if most < max(1, 0.4 * len(lags)):
+        return None
+    near = np.abs(lags - best[0] * places - best[1]) < _HAIR
+    if fixed or near.sum() < _ENOUGH:
+        return best
+    slope, shift = np.polyfit(places[near], lags[near], 1)
+    return float(slope), float(shift)
 
 
 _SPAN = 0.32
 _FAR_OFF, _AROUND = 0.12, 0.03
 _AGREE = 0.35
 _HAIR = 0.002
-_LONG_ENOUGH = 2.5
+_LONG_ENOUGH, _ENOUGH = 2.5, 5
 
 
 def _lags(old: Singles, new: Singles, line: "_Line", far: float) -> tuple[Doubles, Doubles]:
