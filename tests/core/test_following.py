@@ -203,3 +203,19 @@ def test_little_speech_in_much_silence_is_known_again():
     assert {run.rate for run in (one, two, three)} == {1.0}
     assert [run.first for run in (two, three)] == [pytest.approx(5.2, abs=0.04), pytest.approx(12.5, abs=0.04)]
     assert [run.to - run.first for run in (one, two, three)] == pytest.approx([0.0, 1.0, -1.1], abs=0.002)
+
+
+def test_what_is_new_is_read_beside_what_is_the_same(old, tmp_path):
+    lines = read_lines(recording_of(old), [LineToRead("Who keeps ringing that bell at night?", "en", 1)]).lines
+    spoken = [word for word in lines[0].words if not word.is_unwritten]
+    cut = int(spoken[-1].end * 16_000) + 800
+    other = recording.load(speak(tmp_path / "other.wav", "There is no tea left.", "rms")).samples
+    new = np.concatenate([old[:cut], other, old[cut:]])
+    found = follow(recording_of(old), recording_of(new), lines, read_plain())
+    was, written = ([word for word in line.words if not word.is_unwritten] for line in (lines[0], found.lines[0]))
+    assert [word.text for word in written] == [word.text for word in was]
+    assert [word.start for word in written] == pytest.approx([word.start for word in was], abs=0.003)
+    unwritten = [word for word in found.lines[0].words if word.is_unwritten]
+    spans = [(max(word.start, cut / 16_000), min(word.end, (cut + len(other)) / 16_000)) for word in unwritten]
+    heard = sum(end - start for start, end in spans if end > start)
+    assert heard > 0.5 * len(other) / 16_000

@@ -155,6 +155,21 @@ def test_a_scene_goes_into_another_production_by_names(ferry):
     assert to.sounds.count() == 1
 
 
+def test_who_speaks_as_whom_there_is_chosen_by_picture(ferry):
+    to = create_production(ferry.owner, "The Boot")
+    create_character(ferry.owner, to, "Marit")
+    goat = create_character(ferry.owner, to, "Goat")
+    client, marit = ferry.client(ferry.owner), ferry.stave.character
+    page = client.get(f"/scenes/{ferry.scene.pk}/elsewhere?to={to.pk}").content.decode()
+    assert page.count("<svg") == 3
+    assert f'name="who-{marit.pk}" value="{goat.pk}"' in page
+    asked = {"to": to.pk, f"who-{marit.pk}": goat.pk}
+    assert "is in “The Boot” now" in client.post(f"/scenes/{ferry.scene.pk}/elsewhere", asked).content.decode()
+    assert Stave.objects.get(scene__production=to).character == goat
+    client.post(f"/scenes/{ferry.scene.pk}/elsewhere", asked | {f"who-{marit.pk}": 0})
+    assert to.characters.filter(name="Marit 2").exists()
+
+
 def test_who_is_not_there_comes_along(ferry):
     to = create_production(ferry.owner, "The Boot")
     copy_scene_to(ferry.owner, ferry.scene, to)

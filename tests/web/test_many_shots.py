@@ -289,6 +289,20 @@ def reel(ferry, spoken):
     return bring
 
 
+def test_a_reel_in_one_piece_falls_into_shots_at_its_markers(ferry, reel):
+    timeline, track = otio.schema.Timeline("Reel", tracks=None), otio.schema.Track("V1")
+    track.append(otio.schema.Clip("reel", source_range=TimeRange(RationalTime(86_400, 24), RationalTime(60, 24))))
+    timeline.tracks.append(track)
+    for name, frame in (("Buoy", 86_424), ("Fog bank", 86_400)):
+        at = TimeRange(RationalTime(frame, 24), RationalTime(1, 24))
+        track[0].markers.append(otio.schema.Marker(name, marked_range=at))
+    cut = SimpleUploadedFile("cut.otio", otio.adapters.write_to_string(timeline, "otio_json").encode())
+    assert "2 shots made." in said(reel(cut))
+    shots = {scene.name: arrangement_of(scene).value for scene in ferry.scene.production.scenes.all()}
+    assert [shots[name].frames for name in ("Fog bank", "Buoy")] == [24, 36]
+    assert shots["Buoy"].clips[0].offset == 24
+
+
 def test_a_reel_falls_into_the_shots_of_its_cut(ferry, reel):
     told = said(reel(cut_of(("0010", 12), ("0020", 24), ("Fog", 6), ("0040", 0)), first="101"))
     assert told == "3 shots made. 1 left out: “0040” has no length."

@@ -34,6 +34,7 @@ _COVERED = 0.6
 _BESIDE_SECONDS = 0.2
 """What was set so near a word goes with the word, however long the pause beside it is now."""
 
+_LEAST_NEW = 0.25
 _FITS = 0.7
 """Words said anew are believed from this mean confidence on."""
 
@@ -93,7 +94,8 @@ def follow(
     stretches = [_of_run(run) for run in runs]
     kept = {id(word): _word_kept(word, stretches) for line in lines for word in line.words}
     fresh = [line for line in lines if any(kept[id(word)] is None for word in _written(line))]
-    anew = _read_anew(new, lines, fresh, kept, stretches, reader)
+    beside = [line for line in _beside_new(new, lines, kept, stretches) if line not in fresh]
+    anew = _read_anew(new, lines, (fresh, beside), kept, stretches, reader)
     progress(0.9)
     pairs = [pair for line in lines for pair in _paired(line, kept, anew.get(line.id))]
     legs = _joined(stretches, _between(pairs, stretches))
@@ -112,6 +114,28 @@ def follow(
         lost,
         covered > 0.5 * max(0.1, min(old.seconds, sum(b - a for a, b in spoken))),
     )
+
+
+def _beside_new(
+    new: Recording, lines: Sequence[Line], kept: Mapping[int, Word | None], stretches: Sequence[Stretch]
+) -> list[Line]:
+    """Lines after which, or before the first of which, something is said in the new sound that is in no stretch that is
+    the same: they are read again, so that it is found beside them."""
+    if not stretches:
+        return []
+    ends = [(max(now.end for now in own), line) for line in lines if (own := _moved_words(line, kept))]
+    found = []
+    for start, end in speech_in(new.samples):
+        free = (end - start) - sum(max(0.0, min(end, one.to_end) - max(start, one.to)) for one in stretches)
+        if free >= _LEAST_NEW and ends:
+            before = [pair for pair in ends if pair[0] <= start + _BESIDE_SECONDS]
+            found.append((max(before, key=lambda pair: pair[0]) if before else min(ends, key=lambda pair: pair[0]))[1])
+    return found
+
+
+def _moved_words(line: Line, kept: Mapping[int, Word | None]) -> list[Word]:
+    """The words of a line that are the same, in the new sound."""
+    return [now for word in line.words if word.said and (now := kept[id(word)])]
 
 
 def _of_run(run: Run) -> Stretch:
@@ -138,15 +162,17 @@ def _word_kept(word: Word, stretches: Iterable[Stretch]) -> Word | None:
 def _read_anew(
     new: Recording,
     lines: Sequence[Line],
-    fresh: Sequence[Line],
+    again: tuple[Sequence[Line], Sequence[Line]],
     kept: Mapping[int, Word | None],
     stretches: Sequence[Stretch],
     reader: Reader,
 ) -> dict[int, Line]:
-    """Lines of which something was said anew, as they are read in the new sound, by their ids; without those that are
-    not heard there."""
+    """Lines of which something was said anew, and those beside which something is new, as they are read in the new
+    sound, by their ids; without those that are not heard there."""
     found: dict[int, Line] = {}
-    ids = {line.id for line in fresh}
+    fresh, beside = again
+    ids = {line.id for line in (*fresh, *beside)}
+    free = {line.id for line in beside}
     ordered = sorted(lines, key=lambda line: line.start)
     for wanted, group in itertools.groupby(ordered, key=lambda line: line.id in ids):
         if not wanted:
@@ -155,17 +181,24 @@ def _read_anew(
         begin, end = _window(own, ordered, kept, new.seconds)
         if end - begin < 0.15 or _speech_left(new, begin, end, stretches) < 0.2:
             continue
-        known = {line.id: _held(line, kept, begin) for line in own}
+        # What is the same is put back afterwards; held to the edge, nothing would be looked for beside it.
+        known = {line.id: _loose(line) if line.id in free else _held(line, kept, begin) for line in own}
         try:
             reading = reader(new.window(begin, end), own, known)
         except ScriptError:
             continue
         for line in reading.lines:
             words = [word for word in _written(line) if not word.pinned]
-            if words and float(np.mean([word.confidence for word in words])) >= _FITS:
+            fits = not words or float(np.mean([word.confidence for word in words])) >= _FITS
+            if fits or line.id in free:
                 later = tuple(_later(word, begin) for word in line.words)
                 found[line.id] = replace(line, words=later, start=line.start + begin, end=line.end + begin)
     return found
+
+
+def _loose(line: Line) -> Line:
+    """A line that nobody has set anything of but its sounds."""
+    return replace(line, words=tuple(replace(word, pinned=()) for word in line.words))
 
 
 def _later(word: Word, by: float) -> Word:

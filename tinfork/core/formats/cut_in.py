@@ -64,9 +64,8 @@ def _cut(timeline: object) -> FilmCut:
     first = next(_clips(track)).trimmed_range()
     rate = parse_rate(f"{first.duration.rate:g}")
     shots, left = [], []
-    for place, clip in enumerate(_clips(track), 1):
-        lies = clip.trimmed_range_in_parent()
-        name = " ".join(str(clip.name or "").split())[:MAX_NAME_CHARACTERS] or f"Shot {place}"
+    for place, (clip, lies, called) in enumerate(_parts(track, timeline), 1):
+        name = " ".join(called.split())[:MAX_NAME_CHARACTERS] or f"Shot {place}"
         start, end = _frame(lies.start_time, rate), _frame(lies.end_time_exclusive(), rate)
         if end <= start:
             left.append(f"“{name}” has no length")
@@ -83,6 +82,29 @@ def _cut(timeline: object) -> FilmCut:
 
 def _clips(track: otio.schema.Track) -> Iterator[otio.schema.Clip]:
     return (one for one in track if isinstance(one, otio.schema.Clip))
+
+
+def _parts(
+    track: otio.schema.Track, timeline: otio.schema.Timeline
+) -> Iterator[tuple[otio.schema.Clip, otio.opentime.TimeRange, str]]:
+    """The shots of a track, each with where it lies and its name: its clips, or of one clip alone what lies between the
+    markers on it, on its track or on all of it."""
+    clips = list(_clips(track))
+    if len(clips) > 1:
+        yield from ((clip, clip.trimmed_range_in_parent(), str(clip.name or "")) for clip in clips)
+        return
+    (clip,) = clips
+    whole = clip.trimmed_range_in_parent()
+    own = clip.trimmed_range().start_time
+    at = [(one.marked_range.start_time - own + whole.start_time, str(one.name or "")) for one in clip.markers]
+    at += [(one.marked_range.start_time, str(one.name or "")) for one in (*track.markers, *timeline.tracks.markers)]
+    marked = sorted((one for one in at if whole.contains(one[0])), key=lambda one: one[0].to_seconds())
+    if not marked:
+        yield clip, whole, str(clip.name or "")
+        return
+    ends = [*(time for time, _ in marked[1:]), whole.end_time_exclusive()]
+    for (time, name), end in zip(marked, ends, strict=True):
+        yield clip, otio.opentime.TimeRange(time, end - time), name
 
 
 def _begins(clip: otio.schema.Clip, rate: Fraction) -> tuple[int, bool]:

@@ -1,7 +1,7 @@
 """Somebody else in somebody's place; a character once more, with all they look like; and a scene in another
 production."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -228,9 +228,12 @@ def _copy_face(character: Character, made: Character) -> None:
 
 
 @transaction.atomic
-def copy_scene_to(person: Person, scene: Scene, production: Production, moved: bool = False) -> Scene:
+def copy_scene_to(
+    person: Person, scene: Scene, production: Production, moved: bool = False, as_whom: Mapping[int, int] = {}
+) -> Scene:
     """Put a copy of a scene into another production: its cast is matched by name, who is not there comes along with
-    their chart; sounds are not copied on the disk. moved: the scene here is put away."""
+    their chart; sounds are not copied on the disk. moved: the scene here is put away. as_whom: who of the scene speaks
+    as whom there, by their numbers, 0 for coming along."""
     check(person, scene.production, "edit" if moved else "see")
     check(person, production, "edit")
     if production.pk == scene.production_id:
@@ -240,7 +243,7 @@ def copy_scene_to(person: Person, scene: Scene, production: Production, moved: b
     name = free_scene_name(production, scene.name)
     made = create_scene(person, production, name, scene.rate, str(scene.start_frame))
     copy_documents(scene, made)
-    cast = _cast_in(person, scene, production)
+    cast = _cast_in(person, scene, production, as_whom)
     sounds = {one.pk: _sound_in(one, production) for one in _sounds_of(scene)}
     charts = {0: 0}
 
@@ -274,8 +277,8 @@ def _renumber(document: Any, number: Any) -> None:
     document.save()
 
 
-def _cast_in(person: Person, scene: Scene, production: Production) -> dict[int, int]:
-    """Of everybody who has a part in a scene, the character of their name in another production, made if need be."""
+def cast_of(scene: Scene) -> list[Character]:
+    """Return everybody who has a part in a scene."""
     numbers = {track.character for track in arrangement_of(scene).value.tracks}
     numbers |= {line.character for script in Script.objects.filter(scene=scene) for line in script.value.lines}
     numbers |= {mark.character for mark in arrangement_of(scene).kept_marks.marks}
@@ -283,10 +286,20 @@ def _cast_in(person: Person, scene: Scene, production: Production) -> dict[int, 
         scene.takes.values_list("character", flat=True)
     )
     numbers |= set(Acting.objects.filter(scene=scene).values_list("character", flat=True))
-    there = dict(production.characters.values_list("name", "pk"))
-    cast = {}
-    for character in Character.everything.filter(pk__in=[one for one in numbers if one]):
-        cast[character.pk] = there.get(character.name) or copy_character(person, character, production).pk
+    return list(Character.everything.filter(pk__in=[one for one in numbers if one]))
+
+
+def _cast_in(person: Person, scene: Scene, production: Production, as_whom: Mapping[int, int]) -> dict[int, int]:
+    """Of everybody who has a part in a scene, who speaks for them in another production: who was chosen, else the one
+    of their name, made if need be. TinForkError where two would be one."""
+    own = {one.pk: one for one in production.characters.all()}
+    names = {one.name: one.pk for one in own.values()}
+    cast: dict[int, int] = {}
+    for character in cast_of(scene):
+        wanted = as_whom.get(character.pk, names.get(character.name, 0))
+        cast[character.pk] = wanted if wanted in own else copy_character(person, character, production).pk
+    if len(set(cast.values())) < len(cast):
+        raise TinForkError("Two of this scene cannot be one there; choose somebody else for one of them.")
     return cast
 
 

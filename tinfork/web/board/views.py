@@ -11,6 +11,7 @@ from tinfork.core.errors import TinForkError
 from tinfork.core.naming import file_stem
 from tinfork.web.cleaning import natural
 from tinfork.web.edits.requests import Integer, parsed
+from tinfork.web.faces.portraits import portraits
 from tinfork.web.productions.actions import check_in_cast, checked_name
 from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import Person, check, find_scene, number_of
@@ -161,7 +162,7 @@ def join(request: HttpRequest, production: Production) -> str:
     return joining.join_scenes(request.user, *both)
 
 
-def _told(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:
+def _answered(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:
     """What a form of the Changes page asked for, in words for that page."""
     try:
         return render(request, "board/told.html", {"said": do()})
@@ -198,22 +199,31 @@ def recast(request: HttpRequest, pk: int) -> HttpResponse:
         scenes = list(production.scenes.all()) if asked.get("everywhere") else [scene]
         return recasting.swap(request.user, scenes, both[0], both[1]).words
 
-    return _told(request, do)
+    return _answered(request, do)
 
 
-@require_POST
 def elsewhere(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put a copy of a scene into another production, or move it there."""
+    """Put a copy of a scene into another production, or move it there; asked for without doing it, who speaks as whom
+    there, with their pictures."""
     scene = find_scene(request.user, pk)
-    production = get_object_or_404(Production, pk=natural(request.POST.get("to")) or 0)
+    asked = request.POST or request.GET
+    production = get_object_or_404(Production, pk=natural(asked.get("to")) or 0)
     check(request.user, production, "edit")
+    if request.method != "POST":
+        own, there = recasting.cast_of(scene), list(production.characters.all())
+        drawn = portraits([*own, *there])
+        rows = [{"who": one, "face": drawn[one.pk]} for one in own]
+        others = [{"who": one, "face": drawn[one.pk]} for one in there]
+        return render(request, "board/who_there.html", {"own": rows, "there": others})
 
     def do() -> str:
         moved = bool(request.POST.get("move"))
-        made = recasting.copy_scene_to(request.user, scene, production, moved)
+        chosen = {one.pk: natural(asked.get(f"who-{one.pk}")) or 0 for one in recasting.cast_of(scene)}
+        as_whom = {who: to for who, to in chosen.items() if f"who-{who}" in asked}
+        made = recasting.copy_scene_to(request.user, scene, production, moved, as_whom)
         return f"“{made}” is in “{production}” now." + (f" “{scene}” is put away here." if moved else "")
 
-    return _told(request, do)
+    return _answered(request, do)
 
 
 @_does

@@ -1,8 +1,7 @@
 // What the server sends, as its documents say: web/sound/document.py, web/desk/document.py, web/acting/document.py and
 // charts. Frames are the scene's, from 0; times are in seconds of the scene; addresses are paths on the same server.
 
-// [first, end)
-export type Span = [number, number];
+export type Span = [number, number]; // first, end
 
 export interface Rate {
   text: string;
