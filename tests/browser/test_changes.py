@@ -48,7 +48,7 @@ def test_a_new_mix_another_take_and_another_rate_take_hand_work_along(demo, scen
     pins(page, 20)
     before = pinned(page)
     assert before
-    tab_of(page, "Changes").click()
+    page.goto(f"/scenes/{scene}/changes")
     compares(page, tmp_path / "mix two.wav")
     expect(page.locator(".compared-same")).to_contain_text("moved by +24 frames")
     page.get_by_label("what is new before and after is heard too").check()
@@ -58,7 +58,7 @@ def test_a_new_mix_another_take_and_another_rate_take_hand_work_along(demo, scen
     desk_ready(page)
     assert pinned(page) == [(frame + 24, drawing) for frame, drawing in before]
 
-    tab_of(page, "Changes").click()
+    page.goto(f"/scenes/{scene}/changes")
     compares(page, speak(tmp_path / "another.wav", LINE, "rms"))
     expect(page.locator(".note").first).to_contain_text("two recordings")
     page.get_by_role("button", name="Take the new version").click()
@@ -67,7 +67,7 @@ def test_a_new_mix_another_take_and_another_rate_take_hand_work_along(demo, scen
     assert [drawing for _, drawing in pinned(page)] == [drawing for _, drawing in before]
     at_24 = pinned(page)
 
-    tab_of(page, "Changes").click()
+    page.goto(f"/scenes/{scene}/changes")
     page.get_by_label("Frames a second").fill("25")
     page.get_by_role("button", name="Look first").click()
     expect(page.get_by_text("Nothing is changed yet.")).to_be_visible()

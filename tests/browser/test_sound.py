@@ -155,7 +155,10 @@ def test_files_dropped_on_a_track_lie_where_they_were_dropped(scene, tmp_path):
     frames = arrangement(page)["frames"]
     tone = 0.3 * np.sin(np.arange(48_000) / 15)
     data = list(encode(tmp_path / "fog.ogg", tone, "libopus", "ogg").read_bytes())
-    dropped = changed(page, lambda: drops(page, data, *at(page, frames // 2, track_y(page, 0))))
+    drops(page, data, *at(page, frames // 2, track_y(page, 0)))
+    onto = page.locator("#onto")
+    expect(onto).to_contain_text("fog.ogg on")
+    dropped = changed(page, lambda: onto.get_by_role("button", name="A sound of its own").click())
     assert clips_of(dropped)[1][0] == frames // 2
     assert dropped["tracks"][0]["clips"][1]["name"] == "fog.ogg"
     changed(page, lambda: page.get_by_label("Remove the track Marit with its clips").click())

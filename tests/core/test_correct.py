@@ -191,7 +191,7 @@ def edited(reading, edits):
     return reading
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=20, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(EDITS)
 def test_reading_again_keeps_what_was_set_exactly(spoken, first, edits):
     by_hand = edited(first, edits)

@@ -41,7 +41,7 @@ def covers(exposures, frames):
     assert all(a.end == b.frame for a, b in itertools.pairwise(exposures))
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=70, deadline=None)
 @given(speech, dials, rates)
 def test_every_frame_once_held_and_no_two_alike(said, dial, rate):
     shape = shape_of(said, rate)
@@ -51,7 +51,7 @@ def test_every_frame_once_held_and_no_two_alike(said, dial, rate):
     assert all(a.drawing != b.drawing for a, b in itertools.pairwise(exposures))
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=70, deadline=None)
 @given(speech, dials, rates)
 @example([("m", 0.03125), ("m", 0.046875)], Settings(4, 0, 0.0, 3), Fraction(12))
 def test_rest_belongs_to_silence(said, dial, rate):
@@ -59,7 +59,7 @@ def test_rest_belongs_to_silence(said, dial, rate):
     assert measure(planner.plan(shape, CHART, dial), shape, CHART, dial).rests_in_speech == 0
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=50, deadline=None)
 @given(
     st.lists(st.tuples(st.sampled_from(["s", "t", "ɑ", "aɪ", "i", "u", "ə"]), st.floats(0.09, 0.3)), max_size=30),
     st.integers(1, 2),
@@ -73,7 +73,7 @@ def test_a_vowel_that_has_room_is_reached(said, hold, lead, detail):
     assert found.reached >= len(stressed)
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(
     st.lists(st.tuples(st.sampled_from([*IPA, "_"]), st.floats(0.05, 0.6)), max_size=40),
     dials,
@@ -87,7 +87,7 @@ def test_planning_in_pieces_equals_planning_all(said, dial, asked):
         assert planner.plan(shape, CHART, dial, placed) == in_pieces
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=70, deadline=None)
 @given(
     st.lists(st.tuples(st.sampled_from(IPA), st.floats(0.05, 0.35)), max_size=40),
     st.integers(1, 2),
@@ -117,7 +117,7 @@ def laid(asked):
 pins = st.lists(st.tuples(st.integers(0, 60), st.integers(1, 9), st.sampled_from(list(SHAPES))), max_size=8)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=70, deadline=None)
 @given(speech, dials, pins)
 def test_pins_are_kept_to_the_frame(said, dial, asked):
     shape = shape_of(said, tail=2.5)
@@ -280,7 +280,7 @@ def test_a_gap_of_less_than_a_fifth_of_a_second_is_held_and_one_of_that_is_not()
     assert "rest" in [e.drawing for e in rests][1:-1]
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=50, deadline=None)
 @given(speech.filter(bool), dials)
 def test_a_line_opens_once_and_closes_once(said, dial):
     """Before its first sound and after its last one the mouth leaves rest once and comes back once."""

@@ -90,7 +90,7 @@ def test_silence_is_said_to_be_silent():
     assert "silent" in found.notes[0]
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(
     st.text("abcdefgh fogß'-59$\nж", min_size=1, max_size=80).filter(lambda t: any(c.isalnum() for c in t)),
     st.floats(0.05, 2.5),

@@ -55,7 +55,7 @@ def plain(track):
     return [replace(exposure, sounds=()) for exposure in track]
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=70, deadline=None)
 @given(speech, st.data(), dials, rates, passages_of)
 def test_a_changed_sound_planned_anew_where_it_must_be_equals_planning_all(asked, data, dial, rate, passages):
     before = said(asked)
@@ -81,7 +81,7 @@ def test_a_changed_sound_planned_anew_where_it_must_be_equals_planning_all(asked
     assert plain(anew) == plain(plan(curves(after, seconds, rate), CHART, dial, passages=passages))
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=50, deadline=None)
 @given(speech, st.integers(0, 90), st.integers(1, 9), st.integers(0, 90), dials, rates)
 def test_a_new_pin_planned_anew_where_it_must_be_equals_planning_all(asked, old, frames, new, dial, rate):
     sounds = said(asked)
@@ -161,7 +161,7 @@ def test_a_window_does_not_begin_inside_a_pin_nor_in_a_rest_too_short_to_be_held
     assert window(changed, quiet, rate, dial, [Pin(0, 94, "open"), Pin(107, 20, "open")]) == (0, 131)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=70, deadline=None)
 @given(speech, st.lists(st.integers(0, 200), max_size=12), st.data(), dials, rates)
 def test_among_many_pins_a_change_is_planned_between_two_of_them_and_equals_planning_all(
     asked, places, data, dial, rate

@@ -137,8 +137,8 @@ def test_any_chain_of_changes_undo_and_redo(ferry, spoken):
     run_state_machine_as_test(
         machine,
         settings=settings(
-            max_examples=6,
-            stateful_step_count=14,
+            max_examples=4,
+            stateful_step_count=12,
             deadline=None,
             phases=(Phase.explicit, Phase.reuse, Phase.generate),
             suppress_health_check=list(HealthCheck),

@@ -66,7 +66,7 @@ def test_what_was_set_lies_at_the_same_time_at_another_rate(worked):
     assert worked.scene.__class__.objects.get(pk=worked.scene.pk).rate == "12"
 
 
-@pytest.mark.parametrize("rate", ["25", "30", "23.976", "48", "29.97", "60"])
+@pytest.mark.parametrize("rate", ["25", "30", "23.976"])
 def test_there_and_back_everything_is_as_it_was(worked, rate):
     before, track = decided(worked), worked.track
     turn(worked, rate)

@@ -184,7 +184,7 @@ json_values = st.recursive(
 )
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=120, deadline=None)
 @given(json_values, json_values)
 def test_what_changed_leads_there_and_back(old, new):
     changes = diff(old, new)

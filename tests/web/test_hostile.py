@@ -76,7 +76,7 @@ files = st.tuples(
 
 
 @pytest.mark.slow
-@settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=50, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     st.sampled_from(ADDRESSES),
     st.integers(0, 9),

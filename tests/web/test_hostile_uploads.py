@@ -108,7 +108,7 @@ def places(ferry, tmp_path):
 
 
 @pytest.mark.slow
-@settings(max_examples=140, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.sampled_from(sorted(ADDRESSES)), broken(), st.sampled_from(["", "layers", "gaps", "grid"]))
 @example("/staves/{stave}/timing", ("timing.json", "timing.json", [(0.3, 2, b"9" * 5_000)], None), "")
 @example("/staves/{stave}/timing", ("timing.csv", "timing.csv", [(0.55, 2, b"\r")], None), "")
