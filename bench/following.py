@@ -246,7 +246,7 @@ def tally(pins: Sequence[AnchoredPin], expected: Sequence[float | None], found: 
 
 def edits(count: int, seed: int) -> Iterator[tuple[str, Tally, float]]:
     """Return of each re-edit what was done, how it went, and the seconds it took."""
-    scenes = [spoken(seed + n, truth.FLITE_VOICES[n % 4]) for n in range(max(4, count // 15))]
+    scenes = [spoken(seed + n, truth.FLITE_VOICES[n % 4]) for n in range(max(2, count // 15))]
     for n in range(count):
         old = scenes[n % len(scenes)]
         change = edited(old, scenes[(n + 1) % len(scenes)].samples, seed * 1000 + n)

@@ -137,8 +137,8 @@ def test_any_chain_of_changes_undo_and_redo(ferry, spoken):
     run_state_machine_as_test(
         machine,
         settings=settings(
-            max_examples=4,
-            stateful_step_count=12,
+            max_examples=3,
+            stateful_step_count=10,
             deadline=None,
             phases=(Phase.explicit, Phase.reuse, Phase.generate),
             suppress_health_check=list(HealthCheck),

@@ -172,7 +172,7 @@ def test_any_sequence_of_verbs_readings_moves_undo_and_redo(ferry):
     run_state_machine_as_test(
         machine,
         settings=settings(
-            max_examples=5,
+            max_examples=4,
             stateful_step_count=16,
             deadline=None,
             phases=(Phase.explicit, Phase.reuse, Phase.generate),
