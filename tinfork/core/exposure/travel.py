@@ -68,11 +68,15 @@ def _pairs(before: Sequence[Word], after: Sequence[Word]) -> list[tuple[Word, in
     """Each word with the place of the one that it is now."""
     if len(before) == len(after):
         return list(zip(before, range(len(after)), strict=True))
-    was, now = ([word.text.casefold() for word in words] for words in (before, after))
-    places: dict[int, int] = {}
-    for block in SequenceMatcher(None, was, now, autojunk=False).get_matching_blocks():
-        places |= {block.a + n: block.b + n for n in range(block.size)}
+    places = places_of(before, after)
     return [(word, places.get(number)) for number, word in enumerate(before)]
+
+
+def places_of(before: Sequence[Word], after: Sequence[Word]) -> dict[int, int]:
+    """Return for the places of words those of the words that they are now: of the same text, in their order."""
+    was, now = ([word.text.casefold() for word in words] for words in (before, after))
+    blocks = SequenceMatcher(None, was, now, autojunk=False).get_matching_blocks()
+    return {block.a + n: block.b + n for block in blocks for n in range(block.size)}
 
 
 def _of_word(word: Word, now: Word | None) -> Moved:

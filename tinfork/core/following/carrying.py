@@ -3,7 +3,7 @@
 Nothing is dropped: what has no place afterwards stays as it is kept, on a sound that is heard no more, and is told.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
@@ -17,7 +17,6 @@ from ..script.marks import Mark
 from ..sound.anchors import SCENE
 from .ways import Way, frame_of, nearest, seconds_of, span_of
 
-T = TypeVar("T")
 A = TypeVar("A", bound=Any)
 
 
@@ -109,33 +108,29 @@ def lane(way: Way, own: Lane) -> tuple[Lane, tuple[Any, ...], tuple[Any, ...]]:
 
 
 def _keys(way: Way, things: Sequence[Key]) -> Carried:
-    moved: list[Key] = []
-    left, together = [], []
+    found = _each(way, things, lambda key, at: structs.replace(key, source_id=at[0], frame=at[1]))
     seen: set[tuple[int, int]] = set()
-    for key in things:
-        at = frame_of(way, key.source_id, key.frame)
-        if at is None:
-            left.append(key)
-            moved.append(key)
-            continue
-        if at in seen:
-            together.append(key)
-        seen.add(at)
-        moved.append(structs.replace(key, source_id=at[0], frame=at[1]))
-    return Carried(tuple(moved), tuple(left), tuple(together))
+    together = []
+    for key, now in zip(things, found.things, strict=True):
+        together += [key] if (now.source_id, now.frame) in seen else []
+        seen.add((now.source_id, now.frame))
+    return replace(found, together=tuple(together))
+
+
+def _each(way: Way, things: Sequence[A], make: Callable[[A, tuple[int, int]], A]) -> Carried:
+    """Things that begin on a frame, each made anew where that lies afterwards. make: takes one, and its sound and frame
+    then."""
+    moved, left = [], []
+    for one in things:
+        at = frame_of(way, one.source_id, one.frame)
+        left += [one] if at is None else []
+        moved.append(one if at is None else make(one, at))
+    return Carried(tuple(moved), tuple(left))
 
 
 def gestures(way: Way, things: Sequence[Gesture]) -> Carried:
     """Return gestures as they lie afterwards, with all that they do in their time."""
-    moved, left = [], []
-    for one in things:
-        at = frame_of(way, one.source_id, one.frame)
-        if at is None:
-            left.append(one)
-            moved.append(one)
-            continue
-        moved.append(_gesture(way, one, at))
-    return Carried(tuple(moved), tuple(left))
+    return _each(way, things, lambda one, at: _gesture(way, one, at))
 
 
 def _gesture(way: Way, one: Gesture, at: tuple[int, int]) -> Gesture:

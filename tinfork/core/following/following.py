@@ -7,19 +7,19 @@ same word, its sounds for its sounds.
 import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from difflib import SequenceMatcher
 
 import numpy as np
 
 from ..errors import ScriptError, SoundError
-from ..sound.recording import Recording
+from ..exposure.travel import places_of
+from ..sound.recording import READ_RATE, Recording
 from ..sound.voices import stretches as speech_in
 from ..speech.read import LineToRead, read_lines
-from ..speech.reading import Line, Reading, Word
+from ..speech.reading import Line, Reading, Word, moved, moved_word
 from .likeness import Run, runs_of
 from .ways import Leg
 
-SAME, SPEED, ANEW, GONE, NEW = KINDS = ("same", "speed", "anew", "gone", "new")
+SAME, SPEED, ANEW, GONE, NEW = ("same", "speed", "anew", "gone", "new")
 """What a stretch is: the same, the same at another speed, said anew, in the old sound alone, in the new one alone."""
 
 Reader = Callable[[Recording, Sequence[Line], Mapping[int, Line]], Reading]
@@ -58,19 +58,22 @@ class Stretch:
 @dataclass(frozen=True)
 class Followed:
     """What became of a sound. stretches: in the order of the old sound, those that are new last; lines: what was read,
-    in the new sound's seconds; fresh: the ids of those of which something was read anew; lost: words that a person had
-    set, and that have no place, each with the id of its line; alike: whether both are one recording for the most
-    part."""
+    in the new sound's seconds; lost: words that a person had set, and that have no place, each with the id of its line;
+    alike: whether both are one recording for the most part."""
 
     stretches: tuple[Stretch, ...]
     lines: tuple[Line, ...]
-    fresh: tuple[int, ...] = ()
     lost: tuple[tuple[int, Word], ...] = ()
     alike: bool = True
 
+    @property
+    def placed(self) -> tuple[Stretch, ...]:
+        """All that has a place in both."""
+        return tuple(one for one in self.stretches if one.kind in (SAME, SPEED, ANEW))
+
     def legs(self, fps: float, source_id: int) -> tuple[Leg, ...]:
         """Return all that has a place, in frames."""
-        return tuple(one.leg(fps, source_id) for one in self.stretches if one.kind in (SAME, SPEED, ANEW))
+        return tuple(one.leg(fps, source_id) for one in self.placed)
 
 
 def read_plain(language: str = "en") -> Reader:
@@ -104,13 +107,12 @@ def follow(
             "Nothing of the old sound is heard in this one, neither the same recording nor the same words. Place it "
             "as a sound of its own, or choose another."
         )
-    moved, lost = _moved(lines, kept, anew)
+    words_moved, lost = _moved(lines, kept, anew)
     covered = sum(one.end - one.first for one in stretches)
     spoken = speech_in(old.samples)
     return Followed(
         (*_with_gone(legs, old.seconds), *_new(legs, new.seconds)),
-        moved,
-        tuple(anew),
+        words_moved,
         lost,
         covered > 0.5 * max(0.1, min(old.seconds, sum(b - a for a, b in spoken))),
     )
@@ -191,19 +193,13 @@ def _read_anew(
             words = [word for word in _written(line) if not word.pinned]
             fits = not words or float(np.mean([word.confidence for word in words])) >= _FITS
             if fits or line.id in free:
-                later = tuple(_later(word, begin) for word in line.words)
-                found[line.id] = replace(line, words=later, start=line.start + begin, end=line.end + begin)
+                found[line.id] = moved(line, begin)
     return found
 
 
 def _loose(line: Line) -> Line:
     """A line that nobody has set anything of but its sounds."""
     return replace(line, words=tuple(replace(word, pinned=()) for word in line.words))
-
-
-def _later(word: Word, by: float) -> Word:
-    extra = tuple((a + by, b + by) for a, b in word.extra)
-    return replace(word.with_edges([edge + by for edge in word.edges]), extra=extra)
 
 
 def _window(
@@ -214,10 +210,10 @@ def _window(
     at = ordered.index(own[0])
     before = [word for line in reversed(ordered[:at]) for word in reversed(line.words)]
     after = [word for line in ordered[at + len(own) :] for word in line.words]
-    left = next((moved for word in before if (moved := kept[id(word)])), None)
-    right = next((moved for word in after if (moved := kept[id(word)])), None)
+    left = next((now for word in before if (now := kept[id(word)])), None)
+    right = next((now for word in after if (now := kept[id(word)])), None)
     begin, end = left.end if left else 0.0, right.start if right else seconds
-    inner = [moved for line in own for word in line.words if (moved := kept[id(word)])]
+    inner = [now for line in own for word in line.words if (now := kept[id(word)])]
     if inner and (min(one.start for one in inner) < begin or max(one.end for one in inner) > end):
         begin, end = 0.0, seconds
     return (begin, end) if end > begin else (0.0, seconds)
@@ -225,7 +221,7 @@ def _window(
 
 def _speech_left(new: Recording, begin: float, end: float, stretches: Sequence[Stretch]) -> float:
     """How many seconds of speech there are in a window of the new sound that are in no stretch that is the same."""
-    spans = speech_in(new.samples[round(begin * 16_000) : round(end * 16_000)])
+    spans = speech_in(new.samples[round(begin * READ_RATE) : round(end * READ_RATE)])
     total = 0.0
     for a, b in ((start + begin, stop + begin) for start, stop in spans):
         total += (b - a) - sum(max(0.0, min(b, one.to_end) - max(a, one.to)) for one in stretches)
@@ -237,10 +233,10 @@ def _held(line: Line, kept: Mapping[int, Word | None], begin: float) -> Line:
     what a person decided of its sounds."""
 
     def known(word: Word) -> Word:
-        moved = kept[id(word)]
-        if moved is None:
+        now = kept[id(word)]
+        if now is None:
             return replace(word, pinned=())
-        own = replace(_later(moved, -begin), decided=True)
+        own = replace(moved_word(now, -begin), decided=True)
         return replace(own, pinned=tuple(range(len(word.edges))) if word.said else ())
 
     return replace(line, words=tuple(known(word) for word in line.words))
@@ -253,20 +249,13 @@ def _paired(line: Line, kept: Mapping[int, Word | None], anew: Line | None) -> l
     """Words that were said anew, each with what it was."""
     if anew is None:
         return []
-    places = _places(line.words, anew.words)
+    places = places_of(line.words, anew.words)
     return [
         (word, now)
         for number, word in enumerate(line.words)
         if word.said and kept[id(word)] is None and number in places
         if (now := anew.words[places[number]]).said and now.end > now.start and word.end > word.start
     ]
-
-
-def _places(before: Sequence[Word], after: Sequence[Word]) -> dict[int, int]:
-    """The place of each word among what it is now."""
-    was, now = ([word.text.casefold() for word in words] for words in (before, after))
-    blocks = SequenceMatcher(None, was, now, autojunk=False).get_matching_blocks()
-    return {block.a + n: block.b + n for block in blocks for n in range(block.size)}
 
 
 def _between(pairs: Sequence[Pair], stretches: Sequence[Stretch]) -> list[Stretch]:
@@ -277,16 +266,15 @@ def _between(pairs: Sequence[Pair], stretches: Sequence[Stretch]) -> list[Stretc
             points += zip(word.edges, now.edges, strict=True)
         else:
             points += [(word.start, now.start), (word.end, now.end)]
-    edges = {(one.first, one.to): 0 for one in stretches} | {(one.end, one.to_end): 1 for one in stretches}
-    points = sorted({*points, *(edges if points else ())})
+    if not points:
+        return []
+    points = sorted({*points, *(edge for one in stretches for edge in ((one.first, one.to), (one.end, one.to_end)))})
     found: list[Stretch] = []
     for (a, to_a), (b, to_b) in itertools.pairwise(points):
         inside = any(one.first <= a and b <= one.end for one in stretches)
         if b - a > 1e-3 and to_b - to_a > 1e-3 and not inside:
             found += _pause(a, to_a, b, to_b)
-    if pairs and points:
-        found += _beside(points, stretches)
-    return found
+    return [*found, *_beside(points, stretches)]
 
 
 def _pause(a: float, to_a: float, b: float, to_b: float) -> list[Stretch]:
@@ -392,7 +380,7 @@ def _with_unsaid(here: Sequence[tuple[Word, Word | None]]) -> tuple[Word, ...]:
 
 def _as_set(line: Line, own: Line, kept: Mapping[int, Word | None]) -> tuple[tuple[Word, ...], list[Word]]:
     """The words of a line that was read anew, with what a person had set of them; and those that are not there."""
-    places = _places(line.words, own.words)
+    places = places_of(line.words, own.words)
     words, gone = list(own.words), []
     for number, word in enumerate(line.words):
         if number not in places:

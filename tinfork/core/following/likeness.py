@@ -44,15 +44,20 @@ _SOME = 400
 """So many stretches tell the speed."""
 
 _ALIKE, _SHORT_ALIKE = 0.55, 0.65
+"""The likeness from which on a place may be the one that is looked for; for short stretches."""
+
 _SHORT_TRIES, _MOST_TRIES = 3, 300
 _LIVELY = 20.0
-"""The likeness from which on a place may be the one that is looked for."""
+"""In dB over silence: something is said."""
 
-_JUMP, _BACK, _NOWHERE = 1.2, 0.5, 0.5
+_JUMP, _BACK = 1.2, 0.5
 _MOST_FASTER = 0.065
 _SURELY_ALIKE = 0.68
 _PAIR = (60.0, 1600.0)
 """In frames: how far apart two stretches are that tell the speed."""
+
+_HALF_PLACE = 2.5
+"""In frames: so far off two places may be, as every second frame is looked at."""
 
 _SAME_SPEED = 0.004
 _NO_FASTER = 3e-4
@@ -145,7 +150,7 @@ def _look(old: Spectra, new: Spectra, rate: float, most: int) -> _Found:
     """Where some of the old recording's stretches may lie in the new one, at the most so many of them."""
     starts = np.arange(0, max(1, len(old) - _ANCHOR // 2), _ANCHOR_STEP)
     lively = np.array(
-        [np.ptp(old.loud[s : s + _ANCHOR]) > 10.0 and old.loud[s : s + _ANCHOR].max() > 20.0 for s in starts]
+        [np.ptp(old.loud[s : s + _ANCHOR]) > 10.0 and old.loud[s : s + _ANCHOR].max() > _LIVELY for s in starts]
     )
     starts = starts[lively]
     starts = starts[np.unique(np.linspace(0, len(starts) - 1, min(most, len(starts))).astype(np.int64))]
@@ -182,11 +187,10 @@ def _rate_of(found: _Found) -> float:
     near = (by_old >= _PAIR[0]) & (by_old < _PAIR[1]) & (np.abs(by_new / np.maximum(by_old, 1.0) - 1) <= _MOST_FASTER)
     lasted, lasts = by_old[near], by_new[near]
     rates = np.linspace(1 - _MOST_FASTER, 1 + _MOST_FASTER, 261)
-    votes = np.array([float(lasted[np.abs(lasts - rate * lasted) <= 2.5].sum()) for rate in rates])
-    most = int(votes.argmax())
     if not len(lasted):
         return 1.0
-    own = np.abs(lasts - rates[most] * lasted) <= 2.5
+    votes = [float(lasted[np.abs(lasts - rate * lasted) <= _HALF_PLACE].sum()) for rate in rates]
+    own = np.abs(lasts - rates[int(np.argmax(votes))] * lasted) <= _HALF_PLACE
     return float((lasts[own] * lasted[own]).sum() / (lasted[own] ** 2).sum())
 
 

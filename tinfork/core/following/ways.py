@@ -4,7 +4,6 @@ Places are in frames, at the rate before and at the rate after; a sound is meant
 """
 
 import itertools
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -166,11 +165,3 @@ def seconds_of(way: Way, source_id: int, start: float, end: float) -> tuple[int,
     if last < first:
         first, last = most.to_first, most.to_end
     return most.source_id, round(first / after, 6), round(last / after, 6)
-
-
-def time_of(way: Way, source_id: int, time: float) -> tuple[int, float] | None:
-    """Return the sound and the second at which a moment lies afterwards; None where it has no place."""
-    before, after = float(way.before), float(way.after)
-    at = time * before
-    legs = way.legs(source_id, math.floor(at * 1e6 - 1) / 1e6, math.ceil(at * 1e6 + 1) / 1e6)
-    return (legs[0].source_id, round(legs[0].at(at) / after, 6)) if legs else None

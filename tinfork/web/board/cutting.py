@@ -24,19 +24,10 @@ from tinfork.web.script.actions import script_of
 from tinfork.web.sheet.models import SheetNotes
 from tinfork.web.shots.models import Shot
 from tinfork.web.sound import arranging
-from tinfork.web.staves.models import Stave
+from tinfork.web.staves.models import RANGED, Stave
 from tinfork.web.staves.placing import placed_now
 
 _VERB = "cut"
-_RANGED = {
-    "pins": "pin_values",
-    "moods": "mood_values",
-    "passages": "passage_values",
-    "stretches": "stretch_values",
-    "intents": "intent_values",
-    "eases": "ease_values",
-}
-"""What a stave keeps that lies on frames, and as what values."""
 
 
 def _spans(scene: Scene) -> dict[int, tuple[float, float]]:
@@ -139,7 +130,7 @@ def _keep_what_lies_in(person: Person, scene: Scene, span: range, lines: set[int
         gone = [number for number, body in own.items() if body["id"] not in lines]
         parts: dict[str, Any] = {"order": [number for number in held.order if number not in gone]}
         parts |= {f"line {number}": None for number in gone}
-        parts |= {name: _within(getattr(held, value), span) for name, value in _RANGED.items()}
+        parts |= {name: _within(held.restored(name, kind), span) for name, kind in RANGED.items()}
         edits.change(person, held, _VERB, parts)
     for acting in Acting.objects.filter(scene=scene).select_related("character"):
         edits.change(person, edits.locked(person, acting), _VERB, _acted(acting, span, lines))

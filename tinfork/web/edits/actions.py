@@ -91,9 +91,11 @@ def _check_untouched(document: Document, own: list[Spot]) -> None:
 
 
 def lock_scene(scene: Scene) -> None:
-    """Hold a scene until the transaction ends: whoever changes something in it comes through here first."""
+    """Hold a scene until the transaction ends: whoever changes something in it comes through here first, and knows by
+    what rate its frames are counted now."""
     fence.hold()
-    Scene.everything.select_for_update(no_key=True).only("pk").get(pk=scene.pk)
+    now = Scene.everything.select_for_update(no_key=True).only("rate", "start_frame").get(pk=scene.pk)
+    scene.rate, scene.start_frame = now.rate, now.start_frame
 
 
 def _since(document: Document, version: int) -> str:

@@ -3,14 +3,16 @@
 from collections.abc import Callable, Sequence
 from typing import Any
 
+from django.db.models import QuerySet
 from msgspec import Struct, structs
 
 from tinfork.core.exposure.pins import AnchoredPin
 from tinfork.core.following import carrying as core
 from tinfork.core.following.ways import Way, frame_of
 from tinfork.core.plain import plain
+from tinfork.core.script.casting import clips_of
 from tinfork.core.sound.anchors import SCENE, firsts_of
-from tinfork.core.sound.arrangement import Clip
+from tinfork.core.sound.arrangement import Arrangement, Clip
 from tinfork.web.acting.models import GESTURES, LANE, Acting, kept_lane
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.models import Scene
@@ -18,6 +20,8 @@ from tinfork.web.productions.permissions import Person
 from tinfork.web.sheet.models import SheetNotes
 from tinfork.web.staves.models import RANGED, Stave
 from tinfork.web.staves.placing import Placed
+
+from .numbering import place_comments
 
 WORDS = {
     "pins": "mouth",
@@ -53,6 +57,42 @@ class Along(Struct):
         self.count += len(moved.things)
         self.left += map(tell, moved.left)
         self.together += map(tell, moved.together)
+
+
+def staves_along(
+    person: Person, scene: Scene, way: Way, verb: str, along: Along, character: int | None = None, anew: bool = False
+) -> None:
+    """Take along what lies on the staves of a scene, or on one character's. anew: whether all mouths are planned
+    anew."""
+    for stave in of_whom(scene.staves.select_related("character"), character):
+        stave.scene = scene
+        stave_along(person, stave, way, verb, along, {"plans": stave.plans + 1} if anew else {})
+
+
+def actings_along(
+    person: Person,
+    scene: Scene,
+    way: Way,
+    verb: str,
+    along: Along,
+    before: Arrangement,
+    character: int | None = None,
+) -> None:
+    """Take along what everybody in a scene does beside speaking, or one character. before: where sounds lay."""
+    for acting in of_whom(scene.actings.select_related("character"), character):
+        acting.scene = scene
+        acting_along(person, acting, way, verb, along, clips_of(before, acting.character_id))
+
+
+def of_whom(rows: "QuerySet[Any]", character: int | None) -> "QuerySet[Any]":
+    """Return some rows, or those of one character."""
+    return rows if character is None else rows.filter(character=character)
+
+
+def scene_along(person: Person, scene: Scene, way: Way, verb: str, along: Along) -> None:
+    """Take along what lies on the scene's own frames: the notes on its sheet, and those of its reviews."""
+    notes_along(person, scene, way, verb, along)
+    place_comments(person, scene, comments_along(scene, way, along), verb)
 
 
 def stave_along(person: Person, stave: Stave, way: Way, verb: str, along: Along, more: dict[str, Any]) -> None:

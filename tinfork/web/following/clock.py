@@ -11,9 +11,7 @@ from tinfork.core.errors import TinForkError
 from tinfork.core.following.clocked import at_rate
 from tinfork.core.following.ways import OtherRate
 from tinfork.core.limits import MAX_SCENE_FRAMES
-from tinfork.core.script.casting import clips_of
 from tinfork.core.timebase import format_rate, frame_count, parse_rate
-from tinfork.web.acting.models import Acting
 from tinfork.web.edits import actions as edits
 from tinfork.web.edits.following import follow
 from tinfork.web.productions.actions import checked_start_frame, hold
@@ -23,9 +21,8 @@ from tinfork.web.prompter.models import Exposed
 from tinfork.web.rushes.models import Comment
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.models import Arrangement, SoundFile
-from tinfork.web.staves.models import Stave
 
-from .carrying import Along, acting_along, notes_along, stave_along
+from .carrying import Along, actings_along, notes_along, staves_along
 from .models import Timing, timing_of
 
 VERB = "frame rate"
@@ -38,7 +35,6 @@ def set_clock(person: Person, scene: Scene, rate: str, start_frame: str, was: tu
     check(person, scene.production, "edit")
     hold(scene.production)
     edits.lock_scene(scene)
-    scene.refresh_from_db(fields=["rate", "start_frame"])
     if (scene.rate, scene.start_frame) != was:
         raise TinForkError(
             f"Somebody else set it meanwhile: {scene.rate} frames a second from frame {scene.start_frame}. "
@@ -57,23 +53,15 @@ def set_clock(person: Person, scene: Scene, rate: str, start_frame: str, was: tu
         held = edits.locked(person, timing_of(scene))
         edits.change(person, held, VERB, {"rate": format_rate(after), "start_frame": first})
         if way.before != way.after:
-            _go_along(person, scene, arrangement, way, along)
+            staves_along(person, scene, way, VERB, along, anew=True)
+            actings_along(person, scene, way, VERB, along, value)
+            notes_along(person, scene, way, VERB, along)
             edits.change(person, edits.locked(person, arrangement), VERB, {"body": moved}, everywhere=True)
     return along
 
 
 def _sounds(arrangement: Arrangement) -> "QuerySet[SoundFile]":
     return SoundFile.objects.filter(pk__in={clip.sound for clip in arrangement.value.clips})
-
-
-def _go_along(person: Person, scene: Scene, arrangement: Arrangement, way: OtherRate, along: Along) -> None:
-    for stave in Stave.objects.filter(scene=scene).select_related("character"):
-        stave.scene = scene
-        stave_along(person, stave, way, VERB, along, {"plans": stave.plans + 1})
-    for acting in Acting.objects.filter(scene=scene).select_related("character"):
-        acting.scene = scene
-        acting_along(person, acting, way, VERB, along, clips_of(arrangement.value, acting.character_id))
-    notes_along(person, scene, way, VERB, along)
 
 
 def _follow_timing(timing: Timing, before: dict[str, Any]) -> None:

@@ -18,10 +18,9 @@ from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound.anchors import SCENE
 from tinfork.core.speech.reading import Line, Word
 from tinfork.core.timebase import frame_count
-from tinfork.web.acting.models import Acting
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.models import Scene
-from tinfork.web.productions.permissions import Person, check, number_of
+from tinfork.web.productions.permissions import Person, check, may, number_of
 from tinfork.web.script.models import Script
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.models import Arrangement, Take
@@ -29,9 +28,9 @@ from tinfork.web.staves.models import Stave
 from tinfork.web.staves.placing import placed_now
 from tinfork.web.staves.planning import carry_over, planned
 
-from .carrying import Along, Set, acting_along, comments_along, notes_along, stave_along
+from .carrying import Along, Set, actings_along, scene_along, stave_along
 from .models import Following
-from .numbering import as_runs, place_comments
+from .numbering import as_runs
 from .reading import lines_on
 
 VERB = "new version of sound"
@@ -58,7 +57,7 @@ def plan_of(following: Following, ends: bool) -> Plan:
     if [[stave, number, plain(line)] for stave, number, line in lines_on(scene, following.source_id)] != following.of:
         raise TinForkError("The reading was changed since both sounds were compared; compare them again.")
     legs = found.legs(float(scene.fps), 0)
-    same = [one.kind == SAME for one in found.stretches if one.kind in ("same", "speed", "anew")]
+    same = [one.kind == SAME for one in found.placed]
     new = NewSound(following.new_id, frame_count(following.new.seconds, scene.fps))
     made = replaced(arrangement_of(scene).value, following.source_id, new, legs, same, ends)
     own = [replace(leg, source_id=made.source_id) for leg in legs]
@@ -74,25 +73,39 @@ def lies_there(following: Following) -> bool:
 def take(person: Person, following: Following, ends: bool) -> Along:
     """Put a compared version into the old one's place, and all that was set along with it. What has no place stays kept
     on the old sound, and is in the answer."""
-    scene = following.scene
-    check(person, scene.production, "edit")
-    edits.lock_scene(scene)
-    plan = plan_of(following, ends)
-    before = arrangement_of(scene)
-    along = Along()
-    with edits.one_step():
-        tracks = _staves(person, scene, plan, along)
-        for acting in Acting.objects.filter(scene=scene).select_related("character"):
-            acting.scene = scene
-            acting_along(person, acting, plan.way, VERB, along, clips_of(before.value, acting.character_id))
-        notes_along(person, scene, plan.way, VERB, along)
-        _script(person, scene, plan)
-        place_comments(person, scene, comments_along(scene, plan.way, along), VERB)
-        _sounds(person, before, plan, along)
-        _tracks(scene, plan, tracks)
+    check(person, following.scene.production, "edit")
+    edits.lock_scene(following.scene)
+    along = _put(person, plan_of(following, ends))
     _keep_old(person, following)
     following.taken = timezone.now()
     following.save(update_fields=["taken"])
+    return along
+
+
+def looked(person: Person, following: Following, ends: bool) -> tuple[Plan, Along | None]:
+    """Return how a compared version would lie in its scene and what would become of everything, None for whoever may
+    not put it there. Nothing is changed."""
+    if not may(person, following.scene.production, "edit"):
+        return plan_of(following, ends), None
+    with transaction.atomic():
+        edits.lock_scene(following.scene)
+        plan = plan_of(following, ends)
+        along = _put(person, plan)
+        transaction.set_rollback(True)
+    return plan, along
+
+
+def _put(person: Person, plan: Plan) -> Along:
+    """Put a version into the old one's place, and all that was set along with it, in one step."""
+    scene = plan.following.scene
+    before, along = arrangement_of(scene), Along()
+    with edits.one_step():
+        tracks = _staves(person, scene, plan, along)
+        actings_along(person, scene, plan.way, VERB, along, before.value)
+        scene_along(person, scene, plan.way, VERB, along)
+        _script(person, scene, plan)
+        _sounds(person, before, plan, along)
+        _tracks(scene, plan, tracks)
     return along
 
 

@@ -28,7 +28,7 @@ from .clock import set_clock
 from .leftovers import leftovers, settle
 from .models import Following
 from .reading import ask_to_follow, following_of, running_of
-from .taking import Plan, lies_there, plan_of, shot_otherwise, take
+from .taking import Plan, lies_there, looked, shot_otherwise, take
 from .waiting import take_wait_back, wait, wait_of
 
 _MOST_LISTED = 60
@@ -166,8 +166,8 @@ def compared(request: HttpRequest, pk: int, number: int) -> HttpResponse:
             along = take(request.user, found, ends)
             told = _words_of(along, scene)
         elif found.value is not None and lies_there(found):
-            plan = plan_of(found, ends)
-            told = _looked(request, found, ends)
+            plan, along_then = looked(request.user, found, ends)
+            told = _words_of(along_then, scene) if along_then else None
     except TinForkError as refused:
         problem = str(refused)
     context = {
@@ -223,17 +223,6 @@ def _to_prompter(pk: int) -> HttpResponse:
     answer = HttpResponse(status=204)
     answer["HX-Redirect"] = reverse("prompter", args=[pk])
     return answer
-
-
-def _looked(request: HttpRequest, found: Following, ends: bool) -> dict[str, Any] | None:
-    """What would become of everything if a version were taken; nothing for whoever may not."""
-    if not may(request.user, found.scene.production, "edit"):
-        return None
-    with transaction.atomic():
-        along = take(request.user, found, ends)
-        transaction.set_rollback(True)
-    found.taken = None
-    return _words_of(along, found.scene)
 
 
 def _numbered(span: range, scene: Scene) -> str:

@@ -2,7 +2,6 @@
 logged."""
 
 from dataclasses import dataclass, replace
-from typing import Any
 
 from django.db import transaction
 
@@ -10,19 +9,17 @@ from tinfork.core.errors import TinForkError
 from tinfork.core.following.ways import Leg, OtherSounds
 from tinfork.core.limits import MAX_SCENE_FRAMES
 from tinfork.core.script import marks
-from tinfork.core.script.casting import clips_of, own_clips
+from tinfork.core.script.casting import own_clips
 from tinfork.core.sound import arrangement as core
 from tinfork.core.sound.anchors import SCENE
-from tinfork.web.acting.models import Acting
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.models import Arrangement
-from tinfork.web.staves.models import Stave
 
-from .carrying import Along, acting_along, comments_along, notes_along, stave_along
-from .numbering import as_runs, place_comments
+from .carrying import Along, actings_along, scene_along, staves_along
+from .numbering import as_runs
 
 VERB = "wait"
 MOST_FRAMES = 14_400
@@ -84,16 +81,10 @@ def wait(person: Person, scene: Scene, frame: int, frames: int, character: int |
     way = _way(scene, asked)
     along = Along()
     with edits.one_step():
-        own: dict[str, Any] = {} if character is None else {"character": character}
-        for stave in Stave.objects.filter(scene=scene, **own).select_related("character"):
-            stave.scene = scene
-            stave_along(person, stave, way, VERB, along, {})
-        for acting in Acting.objects.filter(scene=scene, **own).select_related("character"):
-            acting.scene = scene
-            acting_along(person, acting, way, VERB, along, clips_of(asked.before.value, acting.character_id))
+        staves_along(person, scene, way, VERB, along, character)
+        actings_along(person, scene, way, VERB, along, asked.before.value, character)
         if character is None:
-            notes_along(person, scene, way, VERB, along)
-            place_comments(person, scene, comments_along(scene, way, along), VERB)
+            scene_along(person, scene, way, VERB, along)
         held = edits.locked(person, asked.before)
         later = _marks(held.kept_marks, asked, float(scene.fps))
         edits.change(person, held, VERB, {"body": _moved(held.value, asked), "marks": later}, everywhere=True)

@@ -4,19 +4,15 @@ from typing import Any
 
 from tinfork.core.following.ways import Leg, OtherSounds
 from tinfork.core.limits import MAX_SCENE_FRAMES
-from tinfork.core.script.casting import clips_of
 from tinfork.core.sound import arrangement as core
 from tinfork.core.sound.anchors import SCENE
-from tinfork.web.acting.models import Acting
 from tinfork.web.edits import actions as edits
 from tinfork.web.edits.models import Edit
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check
 from tinfork.web.sound.arranging import arrangement_of
-from tinfork.web.staves.models import Stave
 
-from .carrying import Along, acting_along, comments_along, notes_along, stave_along
-from .numbering import place_comments
+from .carrying import Along, actings_along, scene_along, staves_along
 
 VERB = "in and out"
 _FAR = float(2 * MAX_SCENE_FRAMES)
@@ -34,14 +30,9 @@ def set_window(person: Person, scene: Scene, first: int, frames: int) -> int | N
     with edits.one_step():
         if first:
             way = OtherSounds(scene.fps, {SCENE: [Leg(-_FAR, _FAR, SCENE, -_FAR - first, _FAR - first)]})
-            for stave in Stave.objects.filter(scene=scene).select_related("character"):
-                stave.scene = scene
-                stave_along(person, stave, way, VERB, along, {})
-            for acting in Acting.objects.filter(scene=scene).select_related("character"):
-                acting.scene = scene
-                acting_along(person, acting, way, VERB, along, clips_of(document.value, acting.character_id))
-            notes_along(person, scene, way, VERB, along)
-            place_comments(person, scene, comments_along(scene, way, along), VERB)
+            staves_along(person, scene, way, VERB, along)
+            actings_along(person, scene, way, VERB, along, document.value)
+            scene_along(person, scene, way, VERB, along)
         held = edits.locked(person, document)
         changed: dict[str, Any] = {"body": core.set_length(_shifted(held.value, -first), frames)}
         edits.change(person, held, VERB, changed, everywhere=bool(first))

@@ -169,7 +169,7 @@ def changed_since(version: Version, than: Version | None = None) -> list[dict[st
     found: list[dict[str, Any]] = []
     for number in dict.fromkeys((*before, *now)):
         pairs = zip((before, now), ratios, strict=True)
-        was, own = (_resampled(_frames(roles[number]), ratio) if number in roles else [] for roles, ratio in pairs)
+        was, own = (_frames(roles[number], ratio) if number in roles else [] for roles, ratio in pairs)
         who = (now.get(number) or before[number]).name
         found += [{"who": who, **one} for one in _differ(was, own)]
     return found[:MOST_TOLD]
@@ -190,8 +190,8 @@ def _resampled(frames: list[T], ratio: Fraction) -> list[T]:
     ]
 
 
-def _frames(role: Role) -> list[str]:
-    return [one.drawing for one in role.exposures for _ in range(one.frames)]
+def _frames(role: Role, ratio: Fraction) -> list[str]:
+    return [one.drawing for one in exposures_at(role.exposures, ratio) for _ in range(one.frames)]
 
 
 def _differ(before: list[str], now: list[str]) -> list[dict[str, Any]]:
