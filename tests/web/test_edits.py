@@ -2,7 +2,7 @@ import json
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from tinfork.core.errors import TinForkError
@@ -178,13 +178,15 @@ def test_a_long_history_is_let_go_of_at_its_far_end(ferry):
 
 
 json_values = st.recursive(
-    st.none() | st.booleans() | st.integers(-5, 5) | st.floats(-2, 2) | st.text(max_size=3),
+    st.none() | st.booleans() | st.integers(-5, 5) | st.floats(-2, 2).map(lambda x: x + 0.0) | st.text(max_size=3),
     lambda inner: st.lists(inner, max_size=5) | st.dictionaries(st.sampled_from("abc"), inner, max_size=3),
     max_leaves=20,
 )
 
 
 @settings(max_examples=120, deadline=None)
+@example([[0], 1], [[False], 1])
+@example([[1], [0], [2]], [[False], [2], [3]])
 @given(json_values, json_values)
 def test_what_changed_leads_there_and_back(old, new):
     changes = diff(old, new)

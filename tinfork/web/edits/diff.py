@@ -1,5 +1,6 @@
 """What changed between two plain JSON values, small enough to keep for every edit, and exact both ways."""
 
+import marshal
 from collections.abc import Iterator, Sequence
 from typing import Any
 
@@ -31,7 +32,7 @@ def apply(value: Any, changes: Sequence[Change], back: bool = False, anywhere: b
 
 
 def _changes(old: Any, new: Any, path: list[Any]) -> Iterator[Change]:
-    if old == new and type(old) is type(new):
+    if _same(old, new):
         return
     if isinstance(old, dict) and isinstance(new, dict) and old.keys() == new.keys():
         for key in old:
@@ -62,11 +63,26 @@ def _moved_up(before: list[Any], after: list[Any]) -> int:
     """How many items were taken from the front of a list to which as many were added at its end; 0 where it is not
     so."""
     same = (by for by in range(1, min(len(before), _MOST_MOVED)) if before[by] == after[0])
-    return next((by for by in same if before[by:] == after[:-by]), 0)
+    return next((by for by in same if _same(before[by:], after[:-by])), 0)
 
 
 def _same(one: Any, other: Any) -> bool:
-    return bool(one == other) and type(one) is type(other)
+    """Whether two values are kept alike: to Python 0, 0.0 and False are equal, however deep they lie."""
+    return bool(one == other) and (_bytes(one) == _bytes(other) or _of_like_kinds(one, other))
+
+
+def _bytes(value: Any) -> bytes:
+    """A value as bytes, quickly: the same for what is of the same kinds and has its keys in the same order."""
+    return marshal.dumps(value, 2)
+
+
+def _of_like_kinds(one: Any, other: Any) -> bool:
+    """Whether two equal values are of the same kinds all through."""
+    if isinstance(one, dict):
+        return all(_of_like_kinds(value, other[key]) for key, value in one.items())
+    if isinstance(one, list):
+        return all(map(_of_like_kinds, one, other))
+    return type(one) is type(other)
 
 
 def _place(items: list[Any], some: list[Any], at: int) -> int:
