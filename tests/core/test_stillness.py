@@ -58,6 +58,18 @@ def what(text):
     return said(shape, led(shape.silent, np.zeros(len(shape.values), np.int64)))
 
 
+def test_a_calm_range_elsewhere_lets_no_drawing_stand_longer_here():
+    spoken = what("m:90 'ɑ:160 s:90 'i:160 f:90 'u:160 m:90 'ɑ:160 s:90 'i:160")
+    alone = still_costs(spoken, np.full(len(spoken.shapes), 4), np.full(len(spoken.shapes), 1))
+    calm = np.full(len(spoken.shapes), 4)
+    calm[-3:] = 20
+    beside = still_costs(spoken, calm, np.full(len(spoken.shapes), 1))
+    ages = alone.shape[1]
+    assert beside.shape[1] > ages
+    assert (beside[:-3, :ages] == alone[:-3]).all()
+    assert (beside[:-3, ages:] == alone[:-3, -1:]).all()
+
+
 def test_what_stands_is_held_over_three_shapes_and_two_are_not_enough():
     three, two = what("'ɛ:160 s:80 'ɛ:160 l:80 'ɛ:160"), what("'ɛ:160 s:80 'ɛ:160 s:80 'ɛ:160")
     assert stands(Exposure(12, 15, "half"), three) > 8

@@ -87,8 +87,11 @@ def longest_still(rate: Fraction, detail: float, hold: int) -> int:
 def still_costs(what: SpeechByFrame, longest: Ints, hold: Ints) -> Array:
     """Return (frames, ages): what it costs on each frame that a drawing stands there which has been shown for so
     many frames before. More for each syllable passed; and much beyond the longest. longest, hold: (frames,) in
-    frames."""
-    ages = int(max(hold.max(initial=1), longest.max(initial=1) + 2))
+    frames.
+
+    Each frame looks back as far as its own settings ask, and no farther where others elsewhere ask for more."""
+    own = np.maximum(hold, longest + 2)
+    ages = int(own.max(initial=1))
     frames = np.arange(len(longest))
     cost = np.zeros((len(frames), ages))
     count, syllables = (np.concatenate([[0], np.cumsum(one)]) for one in (what.speaking, what.syllables))
@@ -100,11 +103,10 @@ def still_costs(what: SpeechByFrame, longest: Ints, hold: Ints) -> Array:
         passed = syllables[frames + 1] - syllables[np.maximum(0, first - 1)] - 1
         cost[:, age] += _PASSED * np.where(what.syllables > 0, np.maximum(0, passed), 0)
         over = what.speaking & (np.bitwise_count(shapes) >= FEW_SHAPES) & (count[frames + 1] - count[first] > longest)
-        if age + 1 == ages:
-            # What was shown for longer than is looked back on was shown before, for sounds that are out of sight.
-            over = what.speaking & (np.bitwise_count(shapes) >= FEW_SHAPES - 1)
+        # What was shown for longer than is looked back on was shown before, for sounds that are out of sight.
+        over |= (age + 1 == own) & what.speaking & (np.bitwise_count(shapes) >= FEW_SHAPES - 1)
         cost[over, age] += _FROZEN
-    return cost
+    return np.take_along_axis(cost, np.minimum(np.arange(ages), own[:, None] - 1), axis=1)
 
 
 def seen_runs(exposures: Iterable[Exposure]) -> list[Exposure]:
