@@ -7,18 +7,11 @@ import numpy as np
 import pytest
 import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
-from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
-from hypothesis.stateful import (
-    RuleBasedStateMachine,
-    initialize,
-    invariant,
-    precondition,
-    rule,
-    run_state_machine_as_test,
-)
+from hypothesis.stateful import invariant, rule
 
 from tests.web.test_following import compared, state
+from tests.web.undoable import UndoableMachine, run
 from tinfork.core.errors import TinForkError
 from tinfork.web.edits.models import Edit
 from tinfork.web.following.clock import set_clock
@@ -32,16 +25,10 @@ from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.staves.placing import placed_now
 
 
-class ChangesMachine(RuleBasedStateMachine):
+class ChangesMachine(UndoableMachine):
     """One scene, as what lies beneath it changes."""
 
-    ferry = None
     sounds = ()
-
-    def __init__(self):
-        super().__init__()
-        self.history = []
-        self.undone = []
 
     @property
     def scene(self):
@@ -49,13 +36,6 @@ class ChangesMachine(RuleBasedStateMachine):
 
     def state(self):
         return state(self.ferry), self.scene.rate, self.scene.start_frame
-
-    @initialize()
-    def begin(self):
-        while self.ferry.fresh.steps["undo"]:
-            self.ferry.edit(self.ferry.owner, "undo")
-        Edit.objects.all().delete()
-        self.history, self.undone = [self.state()], []
 
     def do(self, work):
         """Do something: it is one step, or nothing at all."""
@@ -68,8 +48,7 @@ class ChangesMachine(RuleBasedStateMachine):
             return
         if done.count() != before:
             assert done.count() == before + 1
-            self.history.append(self.state())
-            self.undone = []
+            self.happened()
 
     @rule(frame=st.integers(0, 70), long=st.integers(1, 6), drawing=st.sampled_from(["open", "press", "purse"]))
     def pin(self, frame, long, drawing):
@@ -95,20 +74,6 @@ class ChangesMachine(RuleBasedStateMachine):
         asked = compared(self.ferry, self.sounds[number])
         self.do(lambda: take(self.ferry.owner, asked, ends))
 
-    @precondition(lambda self: len(self.history) > 1)
-    @rule()
-    def undo(self):
-        assert self.ferry.edit(self.ferry.owner, "undo").status_code == 200
-        self.undone.append(self.history.pop())
-        assert self.state() == self.history[-1]
-
-    @precondition(lambda self: self.undone)
-    @rule()
-    def redo(self):
-        assert self.ferry.edit(self.ferry.owner, "redo").status_code == 200
-        self.history.append(self.undone.pop())
-        assert self.state() == self.history[-1]
-
     @invariant()
     def everything_is_in_the_scene_or_on_the_list(self):
         stave = self.ferry.fresh
@@ -133,14 +98,4 @@ def test_any_chain_of_changes_undo_and_redo(ferry, spoken):
         soundfile.write(out, own, rate, format="WAV")
         upload = SimpleUploadedFile(f"{number}.wav", out.getvalue())
         sounds.append(bring_in(ferry.owner, ferry.scene.production, upload))
-    machine = type("Machine", (ChangesMachine,), {"ferry": ferry, "sounds": sounds})
-    run_state_machine_as_test(
-        machine,
-        settings=settings(
-            max_examples=3,
-            stateful_step_count=10,
-            deadline=None,
-            phases=(Phase.explicit, Phase.reuse, Phase.generate),
-            suppress_health_check=list(HealthCheck),
-        ),
-    )
+    run(ChangesMachine, examples=3, steps=10, ferry=ferry, sounds=sounds)

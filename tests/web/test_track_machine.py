@@ -4,18 +4,11 @@ frame through readings, settings and moves of the sound, and undo brings back th
 import itertools
 
 import pytest
-from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
-from hypothesis.stateful import (
-    RuleBasedStateMachine,
-    initialize,
-    invariant,
-    precondition,
-    rule,
-    run_state_machine_as_test,
-)
+from hypothesis.stateful import invariant, rule
 
 from tests.web.test_correcting import reads
+from tests.web.undoable import UndoableMachine, run
 from tinfork.core.exposure.verbs import Border
 from tinfork.web.edits.models import Edit
 from tinfork.web.sound.arranging import arrangement_of
@@ -28,23 +21,8 @@ few = st.lists(frames, min_size=1, max_size=4)
 drawings = st.sampled_from(DRAWINGS)
 
 
-class TrackMachine(RuleBasedStateMachine):
+class TrackMachine(UndoableMachine):
     """One stave, as its scene is worked on."""
-
-    ferry = None
-
-    def __init__(self):
-        super().__init__()
-        self.history = []
-        self.undone = []
-
-    @initialize()
-    def begin(self):
-        while self.ferry.fresh.steps["undo"]:
-            self.ferry.edit(self.ferry.owner, "undo")
-        Edit.objects.all().delete()
-        self.history = [self.state()]
-        self.undone = []
 
     def state(self):
         """The track as it is seen, and the frame its sound begins on."""
@@ -65,8 +43,7 @@ class TrackMachine(RuleBasedStateMachine):
             assert {f: d for f, d in now.items() if f in kept} == {f: kept[f] for f in kept if f in now}
             assert len(now) >= min(len(kept), len([f for f in kept if 0 <= f < 60]))
         if Edit.objects.filter(undone=False, superseded=False).count() != before:
-            self.history.append(self.state())
-            self.undone = []
+            self.happened()
 
     def edit(self, verb, **what):
         self.do(lambda: self.ferry.edit(self.ferry.owner, verb, **what))
@@ -137,20 +114,6 @@ class TrackMachine(RuleBasedStateMachine):
             keeps=by > 0,
         )
 
-    @precondition(lambda self: len(self.history) > 1)
-    @rule()
-    def undo(self):
-        assert self.ferry.edit(self.ferry.owner, "undo").status_code == 200
-        self.undone.append(self.history.pop())
-        assert self.state() == self.history[-1]
-
-    @precondition(lambda self: self.undone)
-    @rule()
-    def redo(self):
-        assert self.ferry.edit(self.ferry.owner, "redo").status_code == 200
-        self.history.append(self.undone.pop())
-        assert self.state() == self.history[-1]
-
     @invariant()
     def every_frame_is_covered_once_and_what_was_decided_is_seen(self):
         if not self.history:
@@ -168,14 +131,4 @@ class TrackMachine(RuleBasedStateMachine):
 
 @pytest.mark.slow
 def test_any_sequence_of_verbs_readings_moves_undo_and_redo(ferry):
-    machine = type("Machine", (TrackMachine,), {"ferry": ferry})
-    run_state_machine_as_test(
-        machine,
-        settings=settings(
-            max_examples=4,
-            stateful_step_count=16,
-            deadline=None,
-            phases=(Phase.explicit, Phase.reuse, Phase.generate),
-            suppress_health_check=list(HealthCheck),
-        ),
-    )
+    run(TrackMachine, examples=4, steps=16, ferry=ferry)
