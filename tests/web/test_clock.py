@@ -7,17 +7,20 @@ import pytest
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.exposure.ranges import AnchoredMood
+from tinfork.core.speech import read
 from tinfork.web.acting.models import acting_of
 from tinfork.web.edits import actions as edits
 from tinfork.web.edits.history import take_back
 from tinfork.web.following.clock import set_clock
 from tinfork.web.handover.wishes import Wish, files
 from tinfork.web.prompter import actions as camera
+from tinfork.web.reading.scene import Asked, read_part, to_read
 from tinfork.web.rushes import actions as rushes
 from tinfork.web.sheet.actions import write_note
 from tinfork.web.sheet.models import SheetNotes
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.staves.models import Stave
+from tinfork.web.staves.planning import planned, planned_anew
 from tinfork.web.tracks.takes import keep_take
 
 
@@ -178,3 +181,24 @@ def test_a_step_of_another_rate_is_not_taken_back_alone(ferry):
     with pytest.raises(TinForkError, match="at another frame rate"):
         take_back(ferry.owner, ferry.scene, step)
     assert not ferry.fresh.pins
+
+
+def test_a_rate_that_changes_while_a_sound_is_read_moves_no_word(ferry, monkeypatch):
+    """The worker began at the old rate; what it heard is put where it was heard, and mouths are planned by the new."""
+    before = [(word.text, word.start) for word in ferry.fresh.reading_value.words()]
+    heard = read.read_lines
+
+    def meanwhile(*asked, **named):
+        found = heard(*asked, **named)
+        turn(ferry, "12")
+        return found
+
+    monkeypatch.setattr(read, "read_lines", meanwhile)
+    scene = type(ferry.scene).objects.select_related("production").get(pk=ferry.scene.pk)
+    for part in to_read(scene)[0]:
+        read_part(ferry.owner, scene, part, Asked(), lambda share: None)
+    now = ferry.fresh.reading_value.words()
+    assert [word.text for word in now] == [text for text, _ in before]
+    assert [word.start for word in now] == pytest.approx([at for _, at in before], abs=0.05)
+    anew = planned_anew(planned(ferry.fresh))
+    assert [(e.frame, e.drawing) for e in ferry.track] == [(e.frame, e.drawing) for e in anew]

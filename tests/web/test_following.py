@@ -10,6 +10,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.speech import speak
 from tinfork.core.errors import TinForkError
 from tinfork.core.plain import plain
+from tinfork.core.sound.anchors import SCENE
 from tinfork.web.edits.models import Edit
 from tinfork.web.following.reading import ask_to_follow, compare, following_of
 from tinfork.web.following.taking import plan_of, shot_otherwise, take
@@ -226,6 +227,20 @@ def test_waiting_moves_what_comes_after_and_leaves_the_log(ferry):
     assert sorted(ferry.scene.exposed.values_list("frame", flat=True)) == [3, at + 4]
     assert waits(ferry, do="undo").status_code == 204
     assert state(ferry) == before
+
+
+def test_words_that_lie_on_no_sound_wait_too(ferry):
+    """Put in by hand after the sound's end; a line of the script has its time in the scene."""
+    ferry.sound(ferry.owner, "length", frames=200)
+    told = ferry.edit(ferry.owner, "write line", start=7.0, text="Fog")
+    assert told.status_code == 200, told.content
+    word = scene_reading(ferry.fresh).lines[-1].words[0]
+    assert word.source_id == SCENE
+    waits(ferry, frame=1151, frames=24, do="wait")
+    moved = scene_reading(ferry.fresh).lines[-1].words[0]
+    assert (moved.text, moved.start) == (word.text, pytest.approx(word.start + 1, abs=1e-3))
+    waits(ferry, do="undo")
+    assert scene_reading(ferry.fresh).lines[-1].words[0].start == word.start
 
 
 def test_a_wait_is_shortened_as_long_as_nothing_of_it_is_shot(ferry):

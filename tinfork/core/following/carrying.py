@@ -13,8 +13,10 @@ from ..acting.lanes import Gesture, Key, Lane, ShownFor
 from ..exposure.pins import AnchoredPin
 from ..exposure.ranges import AnchoredStretch
 from ..exposure.verbs import Piece
+from ..script.lines import ScriptLine
 from ..script.marks import Mark
 from ..sound.anchors import SCENE
+from ..speech.reading import Line, Word, moved_word
 from .ways import Way, frame_of, nearest, seconds_of, span_of
 
 A = TypeVar("A", bound=Any)
@@ -169,6 +171,33 @@ def notes(way: Way, by_frame: Mapping[int, str]) -> tuple[dict[int, str], list[i
             together.append(frame)
         found[to] = f"{found[to]}\n{text}" if to in found else text
     return found, together, left
+
+
+def line(way: Way, own: Line) -> Line:
+    """Return a line that was read as it lies afterwards: its words that lie in the scene's own time, where no sound
+    is."""
+    words = tuple(_word(way, word) for word in own.words)
+    return own if words == own.words else replace(own, words=words, start=words[0].start, end=words[-1].end)
+
+
+def _word(way: Way, word: Word) -> Word:
+    at = seconds_of(way, SCENE, word.start, word.end) if word.source_id == SCENE else None
+    return word if at is None or abs(at[1] - word.start) < _HAIR else moved_word(word, at[1] - word.start)
+
+
+def written(way: Way, own: ScriptLine) -> ScriptLine:
+    """Return a line of a script, whose time, where it has one, is what lies there afterwards; none where nothing
+    does."""
+    if own.start is None:
+        return own
+    at = seconds_of(way, own.source_id, own.start, own.start + _MOMENT if own.end is None else own.end)
+    if at is None:
+        return replace(own, start=None, end=None, source_id=SCENE)
+    return replace(own, source_id=at[0], start=at[1], end=None if own.end is None else at[2])
+
+
+_MOMENT, _HAIR = 0.1, 1e-6
+"""In seconds: what has a start alone lasts so long; times that differ by less are one."""
 
 
 def marks(way: Way, things: Iterable[Mark]) -> Carried:

@@ -1,6 +1,7 @@
 """All that was set on frames of a scene, taken along a way."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Any
 
 from django.db.models import QuerySet
@@ -9,14 +10,16 @@ from msgspec import Struct, structs
 from tinfork.core.exposure.pins import AnchoredPin
 from tinfork.core.following import carrying as core
 from tinfork.core.following.ways import Way, frame_of
-from tinfork.core.plain import plain
+from tinfork.core.plain import plain, restore
 from tinfork.core.script.casting import clips_of
 from tinfork.core.sound.anchors import SCENE, firsts_of
 from tinfork.core.sound.arrangement import Arrangement, Clip
+from tinfork.core.speech.reading import Line
 from tinfork.web.acting.models import GESTURES, LANE, Acting, kept_lane
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person
+from tinfork.web.script.models import Script
 from tinfork.web.sheet.models import SheetNotes
 from tinfork.web.staves.models import RANGED, Stave
 from tinfork.web.staves.placing import Placed
@@ -90,7 +93,9 @@ def of_whom(rows: "QuerySet[Any]", character: int | None) -> "QuerySet[Any]":
 
 
 def scene_along(person: Person, scene: Scene, way: Way, verb: str, along: Along) -> None:
-    """Take along what lies on the scene's own frames: the notes on its sheet, and those of its reviews."""
+    """Take along what lies on the scene's own frames: the notes on its sheet, those of its reviews, the times of its
+    script's lines."""
+    script_along(person, scene, way, verb)
     notes_along(person, scene, way, verb, along)
     place_comments(person, scene, comments_along(scene, way, along), verb)
 
@@ -101,6 +106,9 @@ def stave_along(person: Person, stave: Stave, way: Way, verb: str, along: Along,
     held = edits.locked(person, stave)
     clips = Placed(stave).clips
     parts = dict(more)
+    loose = [int(number) for number, spans in held.where.items() if any(span[0] == SCENE for span in spans)]
+    for number, body in zip(loose, held.bodies(loose), strict=True):
+        parts.setdefault(f"line {number}", core.line(way, restore(body, Line)))
     for name, word in WORDS.items():
         moved = core.CARRY[name](way, held.restored(name, RANGED[name]))
         parts[name] = moved.things
@@ -124,6 +132,15 @@ def acting_along(person: Person, acting: Acting, way: Way, verb: str, along: Alo
         count = [*(key for keys in own.keys.values() for key in keys), *own.shows, *own.gestures]
         along.add(core.Carried(tuple(count), left, together), _teller(f"{name}: acting", who, clips))
     edits.change(person, held, verb, parts, everywhere=True)
+
+
+def script_along(person: Person, scene: Scene, way: Way, verb: str) -> None:
+    """Take along the times that lines of the script have."""
+    for script in Script.objects.filter(scene=scene):
+        script.scene = scene
+        held = edits.locked(person, script)
+        lines = tuple(core.written(way, one) for one in held.value.lines)
+        edits.change(person, held, verb, {"body": replace(held.value, lines=lines)})
 
 
 def notes_along(person: Person, scene: Scene, way: Way, verb: str, along: Along) -> None:

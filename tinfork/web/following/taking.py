@@ -11,17 +11,15 @@ from tinfork.core.errors import TinForkError
 from tinfork.core.following import carrying as core
 from tinfork.core.following.following import SAME, Followed
 from tinfork.core.following.replacing import NewSound, Replaced, replaced
-from tinfork.core.following.ways import OtherSounds, frame_of, seconds_of
+from tinfork.core.following.ways import OtherSounds, frame_of
 from tinfork.core.plain import plain, restore
 from tinfork.core.script.casting import clips_of
-from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound.anchors import SCENE
 from tinfork.core.speech.reading import Line, Word
 from tinfork.core.timebase import frame_count
 from tinfork.web.edits import actions as edits
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, may, number_of
-from tinfork.web.script.models import Script
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.models import Arrangement, Take
 from tinfork.web.staves.models import Stave
@@ -103,7 +101,6 @@ def _put(person: Person, plan: Plan) -> Along:
         tracks = _staves(person, scene, plan, along)
         actings_along(person, scene, plan.way, VERB, along, before.value)
         scene_along(person, scene, plan.way, VERB, along)
-        _script(person, scene, plan)
         _sounds(person, before, plan, along)
         _tracks(scene, plan, tracks)
     return along
@@ -161,26 +158,6 @@ def _merged(line: Line, now: Line | None, plan: Plan) -> Any:
     if not words:
         return None
     return plain(replace(line, words=tuple(words), start=words[0].start, end=words[-1].end))
-
-
-def _script(person: Person, scene: Scene, plan: Plan) -> None:
-    document = Script.objects.filter(scene=scene).first()
-    if document is None:
-        return
-    document.scene = scene
-    held = edits.locked(person, document)
-    own = tuple(_timed(line, plan.way) for line in held.value.lines)
-    edits.change(person, held, VERB, {"body": replace(held.value, lines=own)})
-
-
-def _timed(line: ScriptLine, way: OtherSounds) -> ScriptLine:
-    """A line whose time, where it has one, is another."""
-    if line.start is None:
-        return line
-    at = seconds_of(way, line.source_id, line.start, line.start + 0.1 if line.end is None else line.end)
-    if at is None:
-        return replace(line, start=None, end=None, source_id=SCENE)
-    return replace(line, source_id=at[0], start=at[1], end=None if line.end is None else at[2])
 
 
 def _sounds(person: Person, before: Arrangement, plan: Plan, along: Along) -> None:

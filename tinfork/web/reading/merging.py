@@ -51,7 +51,7 @@ class ReadingMerger:
         self._heard, self._voices = heard or not part.lines, own.voices
         self._person, self._scene, self._part = own.person, scene, part
         self._cast = list(scene.production.characters.all())
-        self._frames = own.document.value.frames
+        self._frames, self._fps = own.document.value.frames, float(own.document.scene.fps)  # As it was heard.
         self._staves = {
             character: (actions.stave_for(own.person, scene, scene.production.characters.get(pk=character)), lines)
             for character, lines in _by_character(scene, part, own.voices).items()
@@ -79,14 +79,13 @@ class ReadingMerger:
         self._waiting = []
 
     def _take(self, lines: Sequence[Line], lost: Sequence[tuple[int, Word]]) -> None:
-        fps = float(self._scene.fps)
         basis = {line.id: basis_of(self._scene, line, self._cast) for line in self._part.lines}
         lines = [_freed(line, *self.restore[line.id]) if line.id in self.restore else line for line in lines]
-        bound_lines = to_source(lines, self._part.clips, fps)
+        bound_lines = to_source(lines, self._part.clips, self._fps)
         loose_lines = () if self._part.lines else zip(lines, bound_lines, strict=True)
         whose = [(most_heard(line.start, line.end, self._voices), own) for line, own in loose_lines]
         fresh = {line.id: replace(line, basis=basis[line.id]) for line in bound_lines if self._part.lines}
-        gone = [(line, bound(word, self._part.clips, fps)) for line, word in lost]
+        gone = [(line, bound(word, self._part.clips, self._fps)) for line, word in lost]
         self._taken |= fresh.keys()
         for character, (stave, own) in self._staves.items():
             ids = {line.id for line in own}
@@ -143,7 +142,7 @@ class ReadingMerger:
 
     def _hidden(self, lines: Sequence[Line]) -> list[tuple[int, Word]]:
         """Pinned words of lines whose sound is cut away now."""
-        shown = to_scene(lines, self._part.clips, self._frames, float(self._scene.fps))
+        shown = to_scene(lines, self._part.clips, self._frames, self._fps)
         whole = {word.at: len(word.sounds) for line in shown for word in line.words}
         return [
             (line.id, word)
