@@ -61,14 +61,15 @@ def whispered(line: Truth) -> Truth:
 def over_music(line: Truth, decibels: float = _BED_DB, beat: bool = True) -> Truth:
     """Return chords that change twice a second, with a beat or without, so far below the voice."""
     samples = line.recording.samples
-    bed = _bed(len(samples), beat)
-    level = np.sqrt((samples**2).mean() / (bed**2).mean()) * 10 ** (-decibels / 20)
-    return with_samples(line, samples + level * bed)
+    under = bed(len(samples), beat)
+    level = np.sqrt((samples**2).mean() / (under**2).mean()) * 10 ** (-decibels / 20)
+    return with_samples(line, samples + level * under)
 
 
-def _bed(length: int, beat: bool) -> np.ndarray:
+def bed(length: int, beat: bool) -> np.ndarray:
+    """So many samples of chords, with a beat or without."""
     dice, t = np.random.default_rng(4), np.arange(length) / READ_RATE
-    bed = np.zeros(length)
+    found = np.zeros(length)
     for begin in np.arange(0, length / READ_RATE, 0.5):
         root = 110.0 * 2 ** (dice.choice([0, 3, 5, 7, 10]) / 12)
         for step in (0, int(dice.choice([3, 4])), 7, 12):
@@ -76,10 +77,10 @@ def _bed(length: int, beat: bool) -> np.ndarray:
             own = np.maximum(0, t - begin)
             falls = (t >= begin) * np.minimum(1, own / 0.01) * np.exp(-own / 0.6)
             for partial in range(1, 9):
-                bed += falls * np.sin(2 * np.pi * hz * partial * own) / partial**1.2
+                found += falls * np.sin(2 * np.pi * hz * partial * own) / partial**1.2
         hit = (t >= begin) * np.exp(-np.maximum(0, t - begin) / 0.03)
-        bed += 1.5 * beat * hit * dice.standard_normal(length)
-    return bed
+        found += 1.5 * beat * hit * dice.standard_normal(length)
+    return found
 
 
 VOICES: dict[str, Acted] = {

@@ -54,7 +54,7 @@ def of_reading(reading: Reading) -> np.ndarray:
 
 WAYS: dict[str, Callable[[Recording, str], Reading]] = {
     "with its script": read.read,
-    "heard": lambda recording, text: unscripted.read_unscripted(recording, "en")[0],
+    "heard": lambda recording, text: unscripted.read_unscripted(recording, unscripted.Listening()).reading,
     "by its sounds": lambda recording, text: unscripted.read_sounds(recording, "en"),
 }
 

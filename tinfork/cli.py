@@ -276,7 +276,7 @@ def _read(options: argparse.Namespace) -> int:
     with _libraries_silent():
         sound = recording.load(options.sound)
     if script is None:
-        reading = unscripted.read_unscripted(sound, options.language)[0]
+        reading = unscripted.read_unscripted(sound, unscripted.Listening(options.language)).reading
     else:
         reading = read.read(sound, script, options.language)
     exposures = plan.plan(curves.curves(reading.sounds(), reading.seconds, rate), chart, settings)

@@ -7,7 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.speech import LINE
 from tinfork.core.sound import recording
-from tinfork.core.speech import unscripted
+from tinfork.core.speech import recognise, unscripted
 from tinfork.core.timebase import frame_at
 from tinfork.web.edits.models import Edit
 from tinfork.web.jobs.models import Job
@@ -228,16 +228,16 @@ def test_a_sound_without_words_is_heard_into_the_script(ferry):
 
 def test_sounds_come_before_words_and_what_is_set_of_them_meanwhile_stays(ferry, monkeypatch):
     ferry.script(ferry.owner, "remove", line=script_of(ferry.scene).value.lines[0].id)
-    recognise, seen = unscripted.heard_lines, []
+    sentences, seen = recognise.sentences, []
 
     def corrected_meanwhile(*asked):
         seen.extend(scene_reading(ferry.fresh).lines)
         assert len({e.drawing for e in ferry.track}) > 4
         at = seen[0].words[0].sounds[2].start
         assert ferry.edit(ferry.owner, "edge", at=[0, 0], edge=2, time=at + 0.02).status_code == 200
-        return recognise(*asked)
+        return sentences(*asked)
 
-    monkeypatch.setattr(unscripted, "heard_lines", corrected_meanwhile)
+    monkeypatch.setattr(recognise, "sentences", corrected_meanwhile)
     notes = reads(ferry)
     assert seen[0].text == unscripted.SOUNDS_ONLY
     assert any("corrected meanwhile" in note for note in notes)
@@ -268,7 +268,8 @@ def test_killed_between_the_words_and_their_reading_it_is_read_as_written(ferry,
     assert [line.id for line in scene_reading(ferry.fresh).lines] == [heard.id]
 
 
-def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry):
+def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry, monkeypatch):
+    monkeypatch.delenv(recognise.SETTING, raising=False)
     ferry.stave.character.language = "sv"
     ferry.stave.character.save()
     script = script_of(ferry.scene)

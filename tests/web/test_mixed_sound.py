@@ -9,6 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from bench.truth import flite
 from tinfork.core.sound.recording import READ_RATE
+from tinfork.core.speech import recognise
 from tinfork.core.speech.reading import SOUNDS_ONLY
 from tinfork.web.edits.actions import undo
 from tinfork.web.productions.actions import create_character, create_production, create_scene
@@ -84,7 +85,8 @@ def test_a_timed_line_of_nobody_is_said_by_who_is_marked_for_most_of_it(ferry, m
     assert not arrangement_of(scene).the_marks.marks
 
 
-def test_without_words_of_the_language_the_sounds_move_them(ferry, mixed):
+def test_without_words_of_the_language_the_sounds_move_them(ferry, mixed, monkeypatch):
+    monkeypatch.delenv(recognise.SETTING, raising=False)
     scene, cast, spans = mixed
     scene.production.language = "es"
     scene.production.save()

@@ -192,7 +192,7 @@ CAMERA = os.environ.get("TINFORK_CAMERA", "").rstrip("/")
 SECONDS_UNTIL_LOST = float(os.environ.get("TINFORK_SECONDS_UNTIL_LOST", "8"))
 """How long a worker may be silent before what it was doing is given to another. Workers speak every two seconds."""
 
-WORKER_MEGABYTES = int(os.environ.get("TINFORK_WORKER_MEGABYTES", "1500"))
+WORKER_MEGABYTES = int(os.environ.get("TINFORK_WORKER_MEGABYTES", "2500"))
 """So much memory a worker may have. What wants more is refused; a worker that still holds half of it is replaced."""
 
 KEEP_DAYS = int(os.environ.get("TINFORK_KEEP_DAYS", "30"))

@@ -65,16 +65,16 @@ def word_of(sounds: Sequence[Sound], text: str = SOUNDS_ONLY) -> Word:
 
 
 def unwritten(
-    recording: Recording, heard: Heard, acoustic: AcousticModel, code: str, start: float, end: float
+    recording: Recording, heard: Heard, acoustic: AcousticModel, code: str, start: float, end: float, guess: bool = True
 ) -> list[Word]:
-    """Return what is said between two times, in seconds, as words that nobody wrote, in English with what they may be;
-    none where it is too short for one."""
+    """Return what is said between two times, in seconds, as words that nobody wrote; none where it is too short.
+    guess: with what they may be, where words of the language are recognised."""
     first, last = round(start / STEP_SECONDS), min(len(heard.scores), round(end / STEP_SECONDS))
     if (last - first) * STEP_SECONDS < _LEAST_SECONDS:
         return []
     spans = loop(heard.scores[first:last], acoustic, code)
     runs = runs_of_sounds(recording, heard, acoustic, spans, first)
-    maybe = probably_said(recording, start, end) if runs and is_english(code) else ""
+    maybe = probably_said(recording, start, end, code) if runs and guess else ""
     texts = [f"({maybe})" if maybe and run is max(runs, key=len) else SOUNDS_ONLY for run in runs]
     return [word_of(_within(run, start, end), text) for run, text in zip(runs, texts, strict=True)]
 

@@ -87,3 +87,8 @@ def _compose(
     combined = itertools.islice(itertools.product(*parts), MAX_VARIANTS)
     variants = tuple(tuple(itertools.chain(*choice)) for choice in combined)
     return Spoken(token.text, variants, guessed)
+
+
+def in_dictionary(word: str) -> bool:
+    """Return whether the English dictionary has a word."""
+    return bool(_dictionary_variants(word.lower()))

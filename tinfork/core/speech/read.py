@@ -324,20 +324,22 @@ class _Assembly:
             line = self._script.lines[row]
             found = _standing([word for _, word in own], begin)
             begin = found[-1].end
-            lines.append(self._followed(Line(line.text, found[0].start, begin, found, line.id), line.language))
+            lines.append(self._followed(Line(line.text, found[0].start, begin, found, line.id), line))
         self.lines = (*self.lines, *lines)
         return tuple(lines)
 
-    def _followed(self, line: Line, language: str) -> Line:
+    def _followed(self, line: Line, written: LineToRead) -> Line:
         """A line with the sounds of what is said beside its words and not written, as words of their own."""
-        code = check_language(language)
+        code = check_language(written.language)
         said = sorted((word.start, word.end) for word in line.words if word.said)
         before = self.lines[-1].end if self.lines else 0.0
         more = [
             word
             for span in sorted({span for word in line.words for span in word.extra})
             for start, end in _free(span, [(0.0, before), *said])
-            for word in unwritten(self._recording, self._heard, self._acoustic, code, start, end)
+            for word in unwritten(
+                self._recording, self._heard, self._acoustic, code, start, end, not written.recognised
+            )
         ]
         return with_words_between(line, more) if more else line
 

@@ -1,94 +1,92 @@
-"""Words from sound without a script: English only, by the recogniser library's own decoder and language model.
-
-A larger model is used when the setting TINFORK_RECOGNISER names a local folder that holds one: an acoustic model (the
-folder itself, or its part acoustic/), a language model *.lm.bin and a dictionary *.dict.
-"""
+"""Words from sound without a script. What hears them is the folder the setting TINFORK_RECOGNISER names (see
+by_whisper.is_model and by_decoder.is_model), else the recogniser library's own decoder, which knows English only."""
 
 import functools
 import os
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
-from typing import Any
-
-import numpy as np
-import pocketsphinx
 
 from ..errors import ScriptError
 from ..sound.recording import READ_RATE, Recording, Samples
+from . import by_decoder, by_whisper
+from .by_decoder import Decoder
+from .by_whisper import Transformer
 
 SETTING = "TINFORK_RECOGNISER"
 
-_LEAST_PIECE, _MOST_PIECE = 15 * READ_RATE, 30 * READ_RATE
+LONGEST = 28.0
+"""Seconds that are heard at a time."""
+
+_LEAST_PIECE, _MOST_PIECE = 12 * READ_RATE, round(LONGEST * READ_RATE)
 _LEVEL = READ_RATE // 5
-_LINE_PAUSE = 0.5
-_FRAME_SECONDS = 0.01
 _BESIDE = 0.04
-_QUICK = {"fwdflat": False, "bestpath": False, "maxhmmpf": 1500}
-"""Its search once through, with fewer states at a time: three times as fast, and mouths are as right (bench/alone.py,
-of whole recordings: 91.0% of frames, and of those on which lips close 86.5%; the library's own way 91.0% and 83.8%)."""
+
+_SURELY_ANOTHER, _MAYBE_ANOTHER = 0.85, 0.5
+"""How likely a language that the production does not speak must be to be taken for what is said, and to be told."""
+
+_KEPT_ANYWAY = 0.1
+"""A language of the production's that is as likely as this is never passed over for one that is not."""
+
+_CLEARLY = 0.8
+"""The share of what speaks for any of some languages that one of them must have to be told from the others."""
+
+_LEAST_SPEECH = 2.0 * READ_RATE
+"""In less than this languages are not told apart."""
 
 
-@dataclass(frozen=True)
-class HeardLine:
-    """Words heard without a long pause between them; seconds."""
-
-    text: str
-    start: float
-    end: float
-
-
-def heard_lines(recording: Recording, progress: Callable[[float], None] = lambda share: None) -> list[HeardLine]:
-    """Return the words heard in a recording, a new line after each long pause. ScriptError when the set model is no
-    model."""
-    decoder = _decoder()
-    words: list[tuple[str, float, float]] = []
-    total = max(1, len(recording.samples))
-    for start, end in _pieces(recording):
-        begin = start / READ_RATE
-        found = _decoded(decoder, recording.samples[start:end])
-        words += [(text, begin + first, begin + last) for text, first, last in found]
-        progress(end / total)
-    return _lines(words)
-
-
-def probably_said(recording: Recording, start: float, end: float) -> str:
-    """Return the English words that are heard between two times, in seconds; "" for none."""
-    first, last = (max(0, int((time + by) * READ_RATE)) for time, by in ((start, -_BESIDE), (end, _BESIDE)))
-    decoder = _kept_decoder(os.environ.get(SETTING))
-    return " ".join(text for text, _, _ in _decoded(decoder, recording.samples[first:last]))
-
-
-def _decoded(decoder: Any, samples: Samples) -> Iterator[tuple[str, float, float]]:
-    """The words that are heard in a piece of sound, with when each begins and ends in it, in seconds."""
-    sound = (np.clip(samples, -1, 1) * 32767).astype("<i2")
-    decoder.start_utt()
-    decoder.process_raw(sound.tobytes(), full_utt=True)
-    decoder.end_utt()
-    for segment in decoder.seg() or ():
-        text = segment.word.split("(")[0]
-        if not text.startswith(("<", "[")):
-            yield text, segment.start_frame * _FRAME_SECONDS, (segment.end_frame + 1) * _FRAME_SECONDS
+def recogniser() -> Decoder | Transformer:
+    """Return what hears words, loaded. ScriptError when the setting names a folder that holds no recogniser."""
+    return _loaded(os.environ.get(SETTING) or None)
 
 
 @functools.lru_cache(maxsize=1)
-def _kept_decoder(folder: str | None) -> Any:
-    return _decoder()
+def _loaded(folder: str | None) -> Decoder | Transformer:
+    if folder is None:
+        return Decoder(None)
+    place = Path(folder)
+    if by_whisper.is_model(place):
+        return Transformer(place)
+    if by_decoder.is_model(place):
+        return Decoder(place)
+    raise ScriptError(
+        f"{SETTING} names {folder}, which holds no recogniser: it needs model.bin, tokenizer.json and config.json, or "
+        "an acoustic model, a *.lm.bin and a *.dict."
+    )
 
 
-def _lines(words: list[tuple[str, float, float]]) -> list[HeardLine]:
-    lines: list[HeardLine] = []
-    for text, start, end in words:
-        if lines and start - lines[-1].end < _LINE_PAUSE:
-            lines[-1] = HeardLine(f"{lines[-1].text} {text}", lines[-1].start, end)
-        else:
-            lines.append(HeardLine(text, start, end))
-    return lines
+def let_go() -> None:
+    """Give back the memory of what hears words; it is loaded again when it is needed."""
+    _loaded.cache_clear()
 
 
-def _pieces(recording: Recording) -> Iterator[tuple[int, int]]:
+def hears(language: str) -> bool:
+    """Return whether words of a language are heard. ScriptError as recogniser has it."""
+    return recogniser().speaks(language)
+
+
+def tells_languages() -> bool:
+    """Return whether languages are told apart at all."""
+    return recogniser().many
+
+
+def sentences(samples: Samples, language: str, hints: Sequence[str] = ()) -> list[str]:
+    """Return what is said in up to LONGEST seconds of 16 kHz sound, a text for each sentence or so, with capitals and
+    full stops where the recogniser knows them. hints: names and other words that may be said."""
+    return recogniser().sentences(samples, language, ", ".join(hints))
+
+
+def probably_said(recording: Recording, start: float, end: float, language: str = "en") -> str:
+    """Return the words that are heard between two times, in seconds; "" for none, or for a language that is not
+    heard."""
+    if not hears(language):
+        return ""
+    first, last = (max(0, int((time + by) * READ_RATE)) for time, by in ((start, -_BESIDE), (end, _BESIDE)))
+    return " ".join(sentences(recording.samples[first : min(last, first + _MOST_PIECE)], language))
+
+
+def pieces(samples: Samples) -> Iterator[tuple[int, int]]:
     """Samples from and to, each piece ending in the quietest moment in reach, so that no word is cut."""
-    samples, begin = recording.samples, 0
+    begin = 0
     while len(samples) - begin > _MOST_PIECE:
         reach = samples[begin + _LEAST_PIECE : begin + _MOST_PIECE]
         levels = (reach[: len(reach) // _LEVEL * _LEVEL].reshape(-1, _LEVEL) ** 2).mean(axis=1)
@@ -98,21 +96,33 @@ def _pieces(recording: Recording) -> Iterator[tuple[int, int]]:
     yield begin, len(samples)
 
 
-def _decoder() -> Any:
-    folder = os.environ.get(SETTING)
-    if not folder:
-        return pocketsphinx.Decoder(loglevel="FATAL", **_QUICK)
-    place = Path(folder)
-    models = {"lm": next(place.glob("*.lm.bin"), None), "dict": next(place.glob("*.dict"), None)}
-    acoustic = place / "acoustic" if (place / "acoustic").is_dir() else place
-    refusal = ScriptError(
-        f"{SETTING} names {folder}, which holds no recogniser: it needs an acoustic model, a *.lm.bin and a *.dict."
-    )
-    if not all(models.values()) or not (acoustic / "mdef").is_file():
-        raise refusal
-    try:
-        return pocketsphinx.Decoder(
-            loglevel="FATAL", hmm=str(acoustic), **_QUICK, **{name: str(path) for name, path in models.items()}
-        )
-    except (RuntimeError, ValueError):
-        raise refusal from None
+def languages_in(samples: Samples) -> dict[str, float]:
+    """Return how likely each language is in up to LONGEST seconds of sound; empty where it is too short to tell."""
+    if len(samples) < _LEAST_SPEECH:
+        return {}
+    return recogniser().languages(samples[:_MOST_PIECE])
+
+
+def one_of(shares: Mapping[str, float], own: Sequence[str], usual: str) -> str:
+    """Return which of some languages is spoken; the usual one where that is not clear."""
+    plain = {code: shares.get(code.split("-")[0], 0.0) for code in own}
+    best = max(plain, key=lambda code: plain[code])
+    return best if plain[best] > _CLEARLY * sum(plain.values()) else usual
+
+
+def settled(shares: Mapping[str, float], own: Sequence[str]) -> tuple[str, str]:
+    """Return the language that is taken to be spoken, and another it may be or "". shares: as languages_in has it; own:
+    the production's languages, the usual one first.
+
+    One of the production's is kept as long as it may be that; a guess among a hundred languages is often wrong for a
+    short line.
+    """
+    plain = {code: shares.get(code, shares.get(code.split("-")[0], 0.0)) for code in own}
+    best_own = max(own, key=lambda code: plain[code])
+    best_own = best_own if plain[best_own] > plain[own[0]] else own[0]
+    best = max(shares, key=lambda code: shares[code], default=best_own)
+    if best in {code.split("-")[0] for code in own} or shares.get(best, 0.0) < _MAYBE_ANOTHER:
+        return best_own, ""
+    if shares[best] >= _SURELY_ANOTHER and plain[best_own] < _KEPT_ANYWAY:
+        return best, ""
+    return best_own, best

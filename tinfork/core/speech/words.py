@@ -10,7 +10,7 @@ from num2words import num2words
 from ..errors import ScriptError
 from ..limits import MAX_SCRIPT_CHARACTERS
 
-_ABBREVIATIONS = {
+ABBREVIATIONS = {
     "mr": "mister", "mrs": "missus", "dr": "doctor", "st": "saint", "vs": "versus",
     "etc": "et cetera", "approx": "approximately", "capt": "captain", "lt": "lieutenant", "sgt": "sergeant",
 }  # fmt: skip
@@ -110,8 +110,8 @@ def _in_english(text: str, abbreviated: bool) -> tuple[str, ...]:
         match = pattern.fullmatch(text)
         if match:
             return tuple(re.findall(r"[\w']+", speak(match)))
-    if abbreviated and text.lower() in _ABBREVIATIONS:
-        return tuple(_ABBREVIATIONS[text.lower()].split())
+    if abbreviated and text.lower() in ABBREVIATIONS:
+        return tuple(ABBREVIATIONS[text.lower()].split())
     if re.fullmatch(r"(?:\w\.)+\w\.?", text):
         return tuple(text.replace(".", " ").split())
     if stammered := _stammered(text):

@@ -31,5 +31,13 @@ class Entry(models.Model):
 def lexicon_of(production: Production, tokens: Iterable[Token]) -> Lexicon:
     """Return what a production's lexicon says of some words, as the core takes it."""
     words = {word.lower() for token in tokens for word in token.spoken}
-    entries = production.lexicon.filter(word__in=words)
+    return _said(production.lexicon.filter(word__in=words))
+
+
+def whole_lexicon(production: Production) -> Lexicon:
+    """Return all that a production's lexicon says, as the core takes it."""
+    return _said(production.lexicon.all())
+
+
+def _said(entries: Iterable[Entry]) -> Lexicon:
     return {(entry.word, entry.language): (parse_ipa(entry.ipa),) for entry in entries}

@@ -82,9 +82,9 @@ class ReadingMerger:
         basis = {line.id: basis_of(self._scene, line, self._cast) for line in self._part.lines}
         lines = [_freed(line, *self.restore[line.id]) if line.id in self.restore else line for line in lines]
         bound_lines = to_source(lines, self._part.clips, self._fps)
-        loose_lines = () if self._part.lines else zip(lines, bound_lines, strict=True)
+        loose_lines = ((line, own) for line, own in zip(lines, bound_lines, strict=True) if own.id not in basis)
         whose = [(most_heard(line.start, line.end, self._voices), own) for line, own in loose_lines]
-        fresh = {line.id: replace(line, basis=basis[line.id]) for line in bound_lines if self._part.lines}
+        fresh = {line.id: replace(line, basis=basis[line.id]) for line in bound_lines if line.id in basis}
         gone = [(line, bound(word, self._part.clips, self._fps)) for line, word in lost]
         self._taken |= fresh.keys()
         for character, (stave, own) in self._staves.items():
@@ -117,7 +117,7 @@ class ReadingMerger:
         replaced = [before[number] for number in usable if number in before]
         written = {line.id for line in script_of(self._scene).value.lines}
         found = [(kept | usable)[line.id] for line in own if line.id in usable or line.id in kept]
-        lines, by_hand = self._beside_loose(now, found if self._part.lines else loose_lines)
+        lines, by_hand = self._beside_loose(now, [*found, *loose_lines])
         removed = [line for line in (now.lines if now else ()) if line.id not in written and line not in by_hand]
         lost = [
             *(now.lost if now else ()),

@@ -11,10 +11,11 @@ from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound import mix, voices
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import read, words
+from tinfork.core.speech.espeak import languages
 from tinfork.core.speech.reading import Line, Reading, Word, moved, moved_word
-from tinfork.core.speech.unscripted import read_unscripted
-from tinfork.web.lexicon.models import lexicon_of
-from tinfork.web.productions.models import Scene
+from tinfork.core.speech.unscripted import HeardLine, Listening, Unscripted, read_unscripted
+from tinfork.web.lexicon.models import lexicon_of, whole_lexicon
+from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.script.actions import add_heard, assign_many, in_scene, script_of
 from tinfork.web.script.languages import language_of
@@ -23,6 +24,7 @@ from tinfork.web.sound.listening import open_sounds
 from tinfork.web.sound.models import Arrangement, SoundFile
 from tinfork.web.staves.planning import scene_reading
 
+from .hinting import hints_for
 from .merging import PartToRead, ReadingMerger, basis_of, most_heard
 from .voices import keep_voices, known_voices
 
@@ -82,7 +84,7 @@ class Asked:
 def read_part(person: Person, scene: Scene, part: SoundToRead, asked: Asked, report: Report) -> list[str]:
     """Read one sound's lines, or only some of them, into the staves of who speaks them; sentences for the user."""
     document = arrangement_of(scene)
-    recording = _recording(document, part)
+    recording = recording_of(document, part)
     own = PartToRead(person, scene, part, document, recording, asked.batch)
     report(0.1)
     if not part.lines:
@@ -108,37 +110,85 @@ def read_part(person: Person, scene: Scene, part: SoundToRead, asked: Asked, rep
 
 def _hear(own: PartToRead, report: Report) -> list[str]:
     """Read a sound nobody wrote words for: its sounds first, so that mouths move at once; what is recognised after that
-    becomes lines of the script, marked as heard."""
+    becomes lines of the script, piece by piece, marked as heard."""
     part, production = own.part, own.scene.production
-    who = production.characters.filter(pk=part.character or 0).first()
-    language = (who.language if who else "") or production.language
     speaking = marks.speaking(own.document.the_marks)
     if part.character is None and not speaking:
         own = replace(own, voices=_by_voice(own))
-    merger = ReadingMerger(own)
-    reading, heard, _ = read_unscripted(own.recording, language, lambda share: report(0.1 + 0.8 * share), merger.rest)
-    if heard:
-        who_speaks = speaking or own.voices
-        new = [
-            ScriptLine(
-                0, one.text, part.character or most_heard(one.start, one.end, who_speaks), "", one.start, one.end
-            )
-            for one in heard
-        ]
-        written = add_heard(own.person, script_of(own.scene), new, own.batch).value.lines[-len(new) :]
-        part = replace(part, lines=tuple(written))
-        ids = [line.id for line in written]
-        reading = replace(reading, lines=tuple(replace(line, id=ids[line.id]) for line in reading.lines))
-        merger = ReadingMerger(replace(own, part=part), heard=True)
-    merger.rest(reading)
-    notes = [*reading.notes, *merger.notes]
+    hearing = _Hearing(own, speaking or own.voices)
+    found = read_unscripted(own.recording, hearing.how(lambda share: report(0.1 + 0.8 * share)))
+    notes = [*found.reading.notes, *hearing.notes, *_told_language(found, hearing.language)]
     if own.voices:
         names = production.characters.in_bulk(own.voices)
         told = ", ".join(str(names[who]) for who in own.voices)
         notes.append(f"Nobody is named for this sound; by their voices it was given to {told}. Say who speaks.")
-    elif part.character is None and not (speaking and not heard) and not all(line.character for line in part.lines):
+    elif part.character is None and not (speaking and not found.heard) and not hearing.all_named:
         notes.append("No mouth moves for what nobody is named for; say who speaks.")
     return notes
+
+
+class _Hearing:
+    """Takes what is heard in a sound into its scene as it comes. speaking: who is heard when, by marks or voices."""
+
+    def __init__(self, own: PartToRead, speaking: Mapping[int, Sequence[tuple[float, float]]]) -> None:
+        self._own, self._speaking = own, speaking
+        self._lines: list[ScriptLine] = []
+        production = own.scene.production
+        self._cast = list(production.characters.all())
+        who = next((one for one in self._cast if one.pk == own.part.character), None)
+        self.language = (who.language if who else "") or production.language
+        self.notes: list[str] = []
+
+    @property
+    def all_named(self) -> bool:
+        """Whether of every line that was heard it is known who speaks."""
+        return all(line.character for line in self._lines)
+
+    def how(self, report: Report) -> Listening:
+        """How the sound is listened to."""
+        production = self._own.scene.production
+        languages = [production.language, *(one.language for one in self._cast if one.language)]
+        return Listening(
+            self.language,
+            tuple(dict.fromkeys(languages)),
+            hints_for(production, self._cast),
+            whole_lexicon(production),
+            self._speaking,
+            report,
+            ReadingMerger(self._own).rest,
+            self._take,
+        )
+
+    def _take(self, heard: Sequence[HeardLine], rest: Sequence[Line]) -> None:
+        own, part = self._own, self._own.part
+        new = [self._written(line) for line in heard]
+        document = add_heard(own.person, script_of(own.scene), new, own.batch)
+        added = document.value.lines[-len(new) :]
+        self._lines += added
+        numbered = [replace(one.line, id=line.id) for one, line in zip(heard, added, strict=True)]
+        merger = ReadingMerger(replace(own, part=replace(part, lines=tuple(self._lines))), heard=True)
+        recording = own.recording
+        merger.rest(Reading(recording.seconds, recording.rate, self.language, (*numbered, *rest)))
+        self.notes += merger.notes
+
+    def _written(self, heard: HeardLine) -> ScriptLine:
+        who = self._own.part.character or most_heard(heard.start, heard.end, self._speaking)
+        line = ScriptLine(0, heard.text, who, "", heard.start, heard.end)
+        usual = language_of(self._own.scene, line, self._cast)
+        return line if usual == heard.language else replace(line, language=heard.language)
+
+
+def _told_language(found: Unscripted, usual: str) -> list[str]:
+    """A sentence where another language was heard than is usual, or may be spoken."""
+    names = languages()
+    if found.language != usual:
+        return [f"This sounds like {names.get(found.language, found.language)}, and was heard as that."]
+    if found.maybe:
+        return [
+            f"This may be {names.get(found.maybe, found.maybe)}; it was heard as {names.get(usual, usual)}. If it is, "
+            "set the language of its lines and hear them again."
+        ]
+    return []
 
 
 def _by_voice(own: PartToRead) -> dict[int, list[tuple[float, float]]]:
@@ -173,7 +223,8 @@ def changed_lines(scene: Scene) -> set[int]:
     return changed if changed != all_lines else set()
 
 
-def _recording(document: Arrangement, part: SoundToRead) -> Recording:
+def recording_of(document: Arrangement, part: SoundToRead) -> Recording:
+    """Return what is heard of some clips together, over the whole scene."""
     with open_sounds() as path_of:
         pieces = pieces_of(part.clips, document.scene, path_of)
         rate = SoundFile.objects.get(pk=part.clips[0].sound).rate
@@ -193,19 +244,7 @@ def _read(
 ) -> Reading:
     """Read lines in a recording that begins at a time of the scene; times come and go in scene time."""
     cast = list(scene.production.characters.all())
-    written = [
-        read.LineToRead(
-            line.text,
-            language_of(scene, line, cast),
-            line.id,
-            line.character or part.character or 0,
-            None if line.start is None else line.start - begin,
-            None if line.end is None else line.end - begin,
-            line.said,
-            line.heard,
-        )
-        for line in lines
-    ]
+    written = written_lines(scene, lines, part, cast, begin)
     speaking = {
         who: [(start - begin, end - begin) for start, end in spans]
         for who, spans in marks.speaking(document.the_marks).items()
@@ -224,6 +263,25 @@ def _read(
     keep_voices(cast, {line.id: line.speaker for line in written}, reading)
     lost = tuple((line, moved_word(word, begin)) for line, word in reading.lost)
     return replace(reading, lines=tuple(moved(line, begin) for line in reading.lines), lost=lost)
+
+
+def written_lines(
+    scene: Scene, lines: Sequence[ScriptLine], part: SoundToRead, cast: list[Character], begin: float = 0.0
+) -> list[read.LineToRead]:
+    """Return lines as they are looked for in a sound that begins at a time of the scene."""
+    return [
+        read.LineToRead(
+            line.text,
+            language_of(scene, line, cast),
+            line.id,
+            line.character or part.character or 0,
+            None if line.start is None else line.start - begin,
+            None if line.end is None else line.end - begin,
+            line.said,
+            line.heard,
+        )
+        for line in lines
+    ]
 
 
 def _known_lines(scene: Scene, part: SoundToRead, document: Arrangement) -> dict[int, Line]:
