@@ -19,9 +19,11 @@ from . import (
     charts,
     conversations,
     handover,
+    heard,
     importing,
     mismatch,
     mouths,
+    otherwise,
     planning,
     sentences,
     truth,
@@ -121,8 +123,8 @@ def calibration(lines: dict[str, list[Truth]]) -> None:
     sure, right = [], []
     for truths in lines.values():
         for line in truths[1::2]:
-            for heard in (line, echoing(line), noisy(line, 10), noisy(line, 0)):
-                tally = alignment.measure([heard], alignment.own_pronunciation)
+            for sound in (line, echoing(line), noisy(line, 10), noisy(line, 0)):
+                tally = alignment.measure([sound], alignment.own_pronunciation)
                 sure += tally.sure
                 right += (np.abs(np.array(tally.true) - tally.found) <= alignment.WINDOW).tolist()
     values, hits = np.array(sure), np.array(right)
@@ -143,7 +145,11 @@ def long_sound(lines: Sequence[Truth]) -> None:
         report(f"with {len(script)} lines", recording, lambda r=recording, s=script: read.read(r, "\n".join(s)))
     report("its sounds first, en", recording, lambda: unscripted.read_sounds(recording, "en"))
     for language, how in (("en", "heard"), ("es", "by its sounds")):
-        report(f"{how}, {language}", recording, lambda code=language: unscripted.read_unscripted(recording, code))
+        report(
+            f"{how}, {language}",
+            recording,
+            lambda code=language: unscripted.read_unscripted(recording, unscripted.Listening(code)),
+        )
 
 
 def joined(lines: Sequence[Truth], seconds: float) -> tuple[Recording, list[str]]:
@@ -200,6 +206,8 @@ TABLES = {
     "acting": acting,
     "voices": voices,
     "alone": alone.table,
+    "heard": heard.table,
+    "otherwise": otherwise.table,
     "conversations": conversations.table,
     "mouths": mouths.table,
     "charts": charts.table,

@@ -6,10 +6,11 @@ globalThis.document = { addEventListener: () => {}, documentElement: {} };
 const { Choosing } = await import("../../tinfork/web/browser/desk/choosing.ts");
 const { dockOf } = await import("../../tinfork/web/browser/desk/dock/dock.ts");
 const { roomOf } = await import("../../tinfork/web/browser/desk/wordroom.ts");
+const { doubtful, saidOtherwise } = await import("../../tinfork/web/browser/desk/words.ts");
 const { reasonOf } = await import("../../tinfork/web/browser/desk/why.ts");
 
 const word = { at: [0, 0], text: "lamp", said: true, sounds: [{ ipa: "l", start: 0, end: 0.2, confidence: 1 }], pinned: [], decided: false, confidence: 1, extra: [], start: 0, end: 0.2 };
-const usual = { id: 1, characterId: 1, character: "Marit", read: true, lines: [{ words: [word] }], exposures: [], checks: [], eases: [], meant: [], otherCharts: [], chart: { drawings: [] }, lost: [], pinsAway: [], toPlace: [], outUrl: "KIND", settings: { detail: 0.5 } };
+const usual = { id: 1, characterId: 1, character: "Marit", read: true, lines: [{ words: [word] }], exposures: [], checks: [], eases: [], meant: [], otherCharts: [], otherwise: {}, chart: { drawings: [] }, lost: [], pinsAway: [], toPlace: [], outUrl: "KIND", settings: { detail: 0.5 } };
 
 function deskWith(more = {}) {
   const desk = { stave: usual };
@@ -46,6 +47,17 @@ test("the bend of a stretch is shown when the playhead comes to one, and what is
   state.frame = 9;
   dock.show();
   assert.deepEqual([dock.asked.bent, dock.asked.bend.tall], [false, "1"]);
+});
+
+test("a word that is said otherwise is the first to be looked at, as long as its line stands as it was compared", () => {
+  const unwritten = { ...word, at: [0, 1], text: "(sounds)" };
+  const other = { ...word, at: [0, 2], text: "mugs", pinned: [0] };
+  const line = { id: 4, text: "lamp mugs", words: [word, unwritten, other] };
+  const stave = { ...usual, lines: [line], otherwise: { "4 1": ["said: jugs", "lamp mugs"] } };
+  assert.equal(saidOtherwise(stave, { line, word: other }), "said: jugs");
+  assert.equal(saidOtherwise(stave, { line, word }), "");
+  assert.deepEqual(doubtful(stave).map((one) => one.word.text), ["mugs", "(sounds)"]);
+  assert.deepEqual(doubtful({ ...stave, lines: [{ ...line, text: "lamp jugs" }] }).map((one) => one.word.text), ["(sounds)"]);
 });
 
 test("an edge of a word goes as far as its sounds, its pins and its neighbours let it", () => {

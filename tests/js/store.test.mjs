@@ -12,7 +12,7 @@ globalThis.document = { body: { getAttribute: () => "{}", dispatchEvent: () => {
 const FRAMES = 300;
 const clip = (id) => ({ id, peaks: `/peaks/${id}`, start: 0 });
 const sound = (version = 1, ids = [5]) => ({ version, frames: FRAMES, tracks: [{ clips: ids.map(clip) }] });
-const stave = (first, end, version = 1) => ({ id: 7, character: "Marit", url: "/staves/7/", editUrl: "/staves/7/edit", checksUrl: "/checks", version, frames: FRAMES, first, end, lines: [], aims: {}, clips: [5], exposures: [{ frame: first, frames: end - first, drawing: `v${version}` }] });
+const stave = (first, end, version = 1) => ({ id: 7, character: "Marit", otherwise: {}, url: "/staves/7/", editUrl: "/staves/7/edit", checksUrl: "/checks", version, frames: FRAMES, first, end, lines: [], aims: {}, clips: [5], exposures: [{ frame: first, frames: end - first, drawing: `v${version}` }] });
 
 // A store and what it asked for. answers(url, first, end): what the server says.
 function storeWith({ answers, view = [0, 90], fills = false, actings } = {}) {

@@ -16,6 +16,7 @@ from tinfork.web.edits.following import Changes
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, may
 from tinfork.web.reading.by_hand import to_place
+from tinfork.web.reading.settling import said_otherwise
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.document import sound_document, time_base
 from tinfork.web.staves.models import Stave
@@ -73,6 +74,7 @@ def fixed_document(placed: Placed) -> dict[str, Any]:
         "characterId": stave.character_id,
         "clips": [clip.id for clip in placed.clips],
         "chart": mouths_of(stave).document(f"s{stave.pk}"),
+        "otherwise": {f"{line} {word}": said for (line, word), said in said_otherwise(stave.scene).items()},
         "otherCharts": [[one.pk, one.name] for one in charts_to_lend(stave.character)],
         "url": reverse("stave", args=[stave.pk]),
         "checksUrl": reverse("stave-checks", args=[stave.pk]),

@@ -99,6 +99,7 @@ class Job(models.Model):
         return {
             "read": "Reading",
             "follow": "Comparing sounds",
+            "compare": "Comparing script and recording",
             "pictures": "Pictures",
             "video": "Video",
             "reel": "Reference picture",

@@ -39,7 +39,7 @@ _TOO_MUCH = (
     "smaller pictures, or a shorter sound."
 )
 
-_PLACES = {"read": "desk", "follow": "changes"}
+_PLACES = {"read": "desk", "follow": "changes", "compare": "otherwise"}
 """Where what a job of a kind made is seen, where that is not among what is handed over."""
 
 Report = Callable[[float], None]

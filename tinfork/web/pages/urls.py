@@ -1,6 +1,6 @@
 from django.urls import path
 
-from . import guide, next_step, productions, script, sound, start
+from . import guide, next_step, otherwise, productions, script, sound, start
 
 urlpatterns = [
     path("", productions.shelf, name="shelf"),
@@ -18,6 +18,9 @@ urlpatterns = [
     path("scenes/<int:pk>/script/edit", script.edit, name="script-edit"),
     path("scenes/<int:pk>/script/import", script.bring, name="script-import"),
     path("scenes/<int:pk>/script/revise/", script.revise, name="script-revise"),
+    path("scenes/<int:pk>/script/otherwise/", otherwise.page, name="otherwise"),
+    path("scenes/<int:pk>/script/otherwise/<int:number>", otherwise.settle, name="otherwise-settle"),
+    path("scenes/<int:pk>/script/otherwise/<int:number>/written.wav", otherwise.written, name="otherwise-written"),
     path("scenes/<int:pk>/script/read", script.read, name="script-read"),
     path("scenes/<int:pk>/script/export.<str:kind>", script.export, name="script-export"),
 ]

@@ -2,12 +2,14 @@
 
 from procrastinate.contrib.django import app
 
+from tinfork.core.speech import recognise
 from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.running import WHEN_THE_DATABASE_IS_BACK, Report, running
 from tinfork.web.productions.models import Scene
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
 
+from .comparing import compare
 from .scene import Asked, name_marked, read_part, to_read
 
 
@@ -27,6 +29,15 @@ def read_scene(job_id: int) -> None:
         for number, part in enumerate(parts):
             notes += read_part(job.person, scene, part, asked, _share_of(report, number, len(parts)))
         job.message = " ".join(dict.fromkeys(notes))
+        recognise.let_go()
+
+
+@app.task(name="compare_script", retry=WHEN_THE_DATABASE_IS_BACK)
+def compare_script(job_id: int) -> None:
+    """Lay a scene's script beside what is heard in its sounds."""
+    with running(job_id) as (job, report):
+        job.message = compare(Scene.everything.select_related("production").get(pk=job.subject), report)
+        recognise.let_go()
 
 
 def versions_of(scene: Scene) -> dict[str, int]:

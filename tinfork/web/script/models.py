@@ -18,3 +18,24 @@ class Script(Document):
     def value(self) -> lines.Script:
         """The script as the core's value."""
         return self.restored("body", lines.Script)
+
+
+class Difference(models.Model):
+    """Where a scene's script and its recording part, as it was heard when both were laid side by side. kind, line,
+    first, last and heard: as the core's Difference has them; written: the words it is about, as they stood then; start
+    and end: in seconds of the sound of this source_id; kept: somebody looked at it, and what is written stays."""
+
+    scene = models.ForeignKey(Scene, models.CASCADE, related_name="differences")
+    kind = models.CharField(max_length=12)
+    line = models.PositiveIntegerField()
+    first = models.PositiveIntegerField()
+    last = models.PositiveIntegerField()
+    written = models.TextField(blank=True)
+    heard = models.TextField(blank=True)
+    start = models.FloatField()
+    end = models.FloatField()
+    source_id = models.PositiveIntegerField()
+    kept = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["pk"]

@@ -17,10 +17,20 @@ export const edgesOf = (word: Word): number[] => [...word.sounds.map((sound) => 
 
 // Words to look at, the least sure first; what a person set is among them only where it leaves its sounds no room.
 export function doubtful(stave: Stave): Place[] {
-  const doubt = ({ word }: Place) => (!word.said || isUnwritten(word) || word.tight ? -1 : word.confidence);
+  const otherwise = (place: Place) => saidOtherwise(stave, place) !== "";
+  const doubt = (one: Place) => (otherwise(one) ? -2 : !one.word.said || isUnwritten(one.word) || one.word.tight ? -1 : one.word.confidence);
   return allWords(stave)
-    .filter((one) => (!isSet(one.word) || one.word.tight) && doubt(one) < DOUBTFUL)
+    .filter((one) => (!isSet(one.word) || one.word.tight || otherwise(one)) && doubt(one) < DOUBTFUL)
     .sort((a, b) => doubt(a) - doubt(b));
+}
+
+// What is said in place of a word, or beside it, as script and recording were compared; nothing where the line was read as
+// it is not written any more.
+export function saidOtherwise(stave: Stave, { line, word }: Place): string {
+  if (!Object.keys(stave.otherwise).length || isUnwritten(word)) return "";
+  const number = line.words.filter((one) => !isUnwritten(one)).indexOf(word);
+  const [said, written] = stave.otherwise[`${line.id} ${number}`] ?? [];
+  return said && written === line.text ? said : "";
 }
 
 export const percent = (share: number): string => `${Math.round(share * 100)}%`;

@@ -241,23 +241,15 @@ interface StaveHead extends Steps {
   moods: [number, number, string][];
 }
 
-interface StaveFixed {
+type StaveUrl = "url" | "checksUrl" | "curvesUrl" | "habitsUrl" | "dialUrl" | "anewUrl" | "takesUrl" | "whyUrl" | "outUrl" | "bringUrl" | "timingUrl" | "editUrl";
+
+interface StaveFixed extends Record<StaveUrl, string> {
   character: string;
   characterId: number;
   chart: ChartDocument;
   otherCharts: [number, string][];
-  url: string;
-  checksUrl: string;
-  curvesUrl: string;
-  habitsUrl: string;
-  dialUrl: string;
-  anewUrl: string;
-  takesUrl: string;
-  whyUrl: string;
-  outUrl: string;
-  bringUrl: string;
-  timingUrl: string;
-  editUrl: string;
+  // By a line's id and a word's number there: what is said instead, and how the line is written.
+  otherwise: Record<string, [string, string]>;
   newChart: boolean;
   toPlace: { id: number; text: string }[];
 }

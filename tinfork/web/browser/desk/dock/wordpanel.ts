@@ -5,7 +5,7 @@ import type { PinAway, SpokenSound, Word } from "../../lib/types.ts";
 import { isDone } from "../../lib/store/editor.ts";
 import { post, sentenceOf } from "../../lib/store/requests.ts";
 import { sameWord } from "../state.ts";
-import { doubtful, guessOf, halves, isSet, isUnwritten, percent, type Place, stateOf, wordAt } from "../words.ts";
+import { doubtful, guessOf, halves, isSet, isUnwritten, percent, type Place, saidOtherwise, stateOf, wordAt } from "../words.ts";
 import type { DockPage } from "./page.ts";
 
 interface DoubtRow {
@@ -36,6 +36,7 @@ export const wordPanel = (page: DockPage) =>
   panel({
     // What is shown of the word only where there is one.
     word: null as Word | null,
+    otherwise: "",
     sound: -1,
     signs: page.given.keyboard.slice(1).flat(),
     ipa: "",
@@ -70,7 +71,7 @@ export const wordPanel = (page: DockPage) =>
       return said ? `${frame(start)} to ${frame(end)}` : String(frame(start));
     },
     get state(): string {
-      return stateOf(this.theWord);
+      return stateOf(this.theWord) + (this.otherwise ? ` · ${this.otherwise}` : "");
     },
     get isSet(): boolean {
       return isSet(this.theWord);
@@ -151,10 +152,12 @@ function secondsOf({ transport, fps }: DockPage): [number, number] | null {
 export function wordNow(page: DockPage) {
   const { state } = page;
   const stave = page.stave();
-  const word = wordAt(stave, state.word)?.word ?? null;
+  const place = wordAt(stave, state.word);
+  const word = place?.word ?? null;
   const found = doubtful(stave);
   return {
     word,
+    otherwise: place ? saidOtherwise(stave, place) : "",
     sound: word && state.word && state.word.sound < word.sounds.length ? state.word.sound : -1,
     doubtCount: found.length,
     doubts: state.tab === "doubts" ? found.map((one, key) => doubtRow(one, key, page)) : [],
@@ -167,7 +170,8 @@ export function wordNow(page: DockPage) {
 // What can be typed over, as it is.
 export const wordFields = ({ word, sound }: ReturnType<typeof wordNow>) => ({ ipa: word && sound >= 0 ? word.sounds[sound].ipa : "", guess: word ? guessOf(word) : "" });
 
-function doubtRow({ word, line }: Place, key: number, { state, fps }: DockPage): DoubtRow {
+function doubtRow({ word, line }: Place, key: number, { state, fps, ...page }: DockPage): DoubtRow {
+  const otherwise = saidOtherwise(page.stave(), { word, line });
   const sure = isUnwritten(word) ? "unwritten speech" : word.tight ? "too little room" : percent(word.confidence);
   return {
     key,
@@ -176,7 +180,7 @@ function doubtRow({ word, line }: Place, key: number, { state, fps }: DockPage):
     line: line.text,
     struck: word.said ? "" : "struck",
     frame: frameAt(word.start, fps) + state.startFrame,
-    sure: word.said ? sure : "not heard",
+    sure: otherwise || (word.said ? sure : "not heard"),
     pressed: String(sameWord(word, state.word)),
   };
 }

@@ -3,7 +3,7 @@ import { type Ink, PHONETIC, TEXT } from "../../lib/time/canvas.ts";
 import type { Drawing } from "../../lib/time/ruler.ts";
 import type { Stave, Word } from "../../lib/types.ts";
 import { type ChosenWord, type DeskState, sameWord } from "../state.ts";
-import { DOUBTFUL, edgesOf, isSet } from "../words.ts";
+import { DOUBTFUL, edgesOf, isSet, saidOtherwise } from "../words.ts";
 import { whole, widthOf } from "./labels.ts";
 import { CROWDED, IPA, LINE, SMALL, WORDS } from "./layout.ts";
 
@@ -20,7 +20,7 @@ export function lyrics({ context, ink, x, view, width }: Drawing<DeskState>, sta
       if (word.end < time.start || word.start > time.end) continue;
       const chosen = active && sameWord(word, view.word) ? view.word : null;
       if (crowded && word.said && !chosen) columns.add(Math.round(x(word.start * fps)));
-      else if (word.said) oneWord({ context, ink, x }, word, fps, top, chosen);
+      else if (word.said) oneWord({ context, ink, x }, word, fps, top, chosen, saidOtherwise(stave, { line, word }) !== "");
       else unsaid(context, ink, word, x(word.start * fps), top, chosen);
     }
   }
@@ -66,7 +66,7 @@ function slur(context: CanvasRenderingContext2D, left: number, right: number, y:
   context.stroke();
 }
 
-function oneWord({ context, ink, x }: Pick<Drawing<DeskState>, "context" | "ink" | "x">, word: Word, fps: number, top: number, chosen: ChosenWord | null) {
+function oneWord({ context, ink, x }: Pick<Drawing<DeskState>, "context" | "ink" | "x">, word: Word, fps: number, top: number, chosen: ChosenWord | null, otherwise: boolean) {
   const left = x(word.start * fps);
   const right = x(word.end * fps);
   if (right - left < SMALL && !chosen) return context.fillRect(Math.round(left), top + 12, 1, WORDS + IPA - 14);
@@ -83,7 +83,7 @@ function oneWord({ context, ink, x }: Pick<Drawing<DeskState>, "context" | "ink"
   whole(context, word.guessed ? `${word.text} ?` : word.text, left + 3, top + 25, right - left - 4);
   context.fillStyle = ink["tin-deep"];
   context.fillRect(Math.round(left), top + 12, 1, WORDS + IPA - 14);
-  if (word.confidence < DOUBTFUL && !isSet(word)) wavy(context, left + 2, right - 2, top + 30, ink.beet);
+  if (otherwise || (word.confidence < DOUBTFUL && !isSet(word))) wavy(context, left + 2, right - 2, top + 30, ink.beet);
   context.font = `12px ${PHONETIC}`;
   for (const sound of word.sounds) {
     const from = x(sound.start * fps);

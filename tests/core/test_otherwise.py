@@ -1,0 +1,78 @@
+"""Script against recording: what is told of words that are said otherwise than they are written."""
+
+import numpy as np
+import pytest
+
+from bench import alone
+from bench.truth import flite
+from tinfork.core.errors import ScriptError
+from tinfork.core.script.otherwise import parted, with_said, written
+from tinfork.core.speech import read
+from tinfork.core.speech.otherwise import AGAIN, ELSEWHERE, LEFT_OUT, OTHERWISE, PUT_IN, differences
+from tinfork.core.speech.read import LineToRead
+from tinfork.core.speech.unscripted import HeardLine
+
+SAID = ("Nobody sold a ticket to that goat.", "The moon moved slowly over the water.", "My left boot went overboard.")
+
+
+def told(script, said, heard=None):
+    """What is told of a script when other lines are said, and heard as they are said, or as something else."""
+    sound = alone.in_one([flite(text, "slt") for text in said]).recording
+    lines = read.read(sound, "\n".join(said)).lines
+    rows = [HeardLine(line.text, line, "en") for line in lines]
+    if heard:
+        rows = [HeardLine(text, line, "en") for text, line in zip(heard, lines, strict=True)]
+    script = [LineToRead(text, "en", number) for number, text in enumerate(script, 7)]
+    return [(one.kind, one.line, one.first, one.last, one.heard) for one in differences(sound, script, rows)]
+
+
+def test_what_is_written_is_not_told():
+    assert told(SAID, SAID) == []
+
+
+@pytest.mark.parametrize(
+    ("line", "expected"),
+    [
+        ("Nobody sold a bucket to that goat.", (OTHERWISE, 7, 3, 4, "ticket")),
+        ("Nobody ever sold a ticket to that goat.", (LEFT_OUT, 7, 1, 2, "")),
+        ("Nobody sold a ticket to goat.", (PUT_IN, 7, 5, 5, "that")),
+    ],
+)
+def test_a_word_is_told_where_it_is_said_otherwise_left_out_or_put_in(line, expected):
+    (found,) = told((line, *SAID[1:]), SAID)
+    assert found == expected
+
+
+def test_what_was_misheard_and_fits_worse_is_not_told():
+    heard = ("Nobody sold a bucket to that goat.", "The spoon moved slowly over the water.", SAID[2])
+    assert told(SAID, SAID, heard) == []
+
+
+def test_what_sounds_the_same_is_the_same_however_it_is_written():
+    heard = ("Nobody sold a ticket too that goat.", *SAID[1:])
+    assert told(SAID, SAID, heard) == []
+
+
+def test_a_line_said_twice_and_one_said_elsewhere_are_told_as_that():
+    assert [(kind, line) for kind, line, *_ in told(SAID, (SAID[0], SAID[1], SAID[1], SAID[2]))] == [(AGAIN, 8)]
+    moved = told(SAID, (SAID[0], SAID[2], SAID[1]))
+    assert [kind for kind, *_ in moved] == [ELSEWHERE]
+
+
+def test_silence_says_nothing_of_what_is_written():
+    sound = flite("Fog.", "slt").recording
+    quiet = type(sound)(np.zeros_like(sound.samples), sound.seconds, sound.rate)
+    assert differences(quiet, [LineToRead("", "en", 1)], []) == []
+
+
+def test_what_was_said_stands_in_the_line_as_that_was_written():
+    line = "(softly) Nobody sold a ticket — to that goat!"
+    assert written(line, "en", 3, 4) == "ticket"
+    assert with_said(line, "en", 3, 4, "Thicket.") == "(softly) Nobody sold a thicket — to that goat!"
+    assert with_said(line, "en", 0, 1, "somebody") == "(softly) Somebody sold a ticket — to that goat!"
+    assert with_said(line, "en", 6, 7, "goats") == "(softly) Nobody sold a ticket — to that goats!"
+    assert with_said(line, "en", 4, 5, "") == "(softly) Nobody sold a ticket — that goat!"
+    assert with_said(line, "en", 6, 6, "old") == "(softly) Nobody sold a ticket — to that old goat!"
+    assert parted(line, "en", 7, 7) == (line, "", "")
+    with pytest.raises(ScriptError, match="compare script and recording again"):
+        with_said(line, "en", 6, 8, "x")

@@ -1,0 +1,103 @@
+"""A scene's script laid beside its recording: what differs is kept, shown, taken or left."""
+
+import os
+
+import pytest
+
+from tests.speech import LINE
+from tinfork.core.speech import recognise
+from tinfork.web.desk.document import fixed_document
+from tinfork.web.jobs.models import Job
+from tinfork.web.reading import settling
+from tinfork.web.reading.comparing import compare
+from tinfork.web.script.actions import script_of
+from tinfork.web.staves.placing import placed_now
+
+pytestmark = pytest.mark.skipif(
+    not os.environ.get(recognise.SETTING), reason="the recogniser's weights are not here: script/start fetches them"
+)
+OTHER = LINE.replace("overboard", "ashore")
+
+
+@pytest.fixture
+def written(ferry):
+    """The scene with a word in its script that is not what is said, compared."""
+    (line,) = script_of(ferry.scene).value.lines
+    ferry.script(ferry.owner, "write", line=line.id, text=OTHER)
+    ferry.message = compare(ferry.scene, lambda share: None)
+    return ferry
+
+
+def page(ferry, who=None):
+    return ferry.client(who or ferry.owner).get(f"/scenes/{ferry.scene.pk}/script/otherwise/").content.decode()
+
+
+def settle(ferry, who, **what):
+    (one,) = ferry.scene.differences.all()
+    return ferry.client(who).post(f"/scenes/{ferry.scene.pk}/script/otherwise/{one.pk}", what)
+
+
+def test_what_is_said_otherwise_is_listed_and_marked_on_the_desk_and_can_be_heard_both_ways(written):
+    assert written.message == "At 1 place something else is said than is written."
+    (one,) = settling.shown(written.scene)
+    assert (one.difference.written, one.difference.heard, one.place) == ("ashore", "overboard", 1)
+    assert 0.5 < one.difference.start < one.difference.end < 2.0
+    shown = page(written)
+    assert "<del>ashore</del>" in shown
+    assert "<ins>overboard</ins>" in shown
+    line = one.line.id
+    assert fixed_document(placed_now(written.fresh))["otherwise"] == {f"{line} 4": ("said: overboard", OTHER)}
+    spoken = written.client(written.viewer).get(
+        f"/scenes/{written.scene.pk}/script/otherwise/{one.difference.pk}/written.wav"
+    )
+    assert spoken.content[:4] == b"RIFF"
+
+
+def test_what_was_said_is_taken_and_the_line_is_read_again(written):
+    assert settle(written, written.owner, take="1").status_code == 302
+    assert [line.text for line in script_of(written.scene).value.lines] == [LINE]
+    assert not written.scene.differences.exists()
+    assert Job.objects.filter(kind="read", state=Job.State.WAITING).count() == 1
+    assert compare(written.scene, lambda share: None) == "What is said is what is written."
+
+
+def test_what_is_written_is_kept_and_not_told_again(written):
+    assert settle(written, written.owner, keep="1").status_code == 302
+    assert settling.shown(written.scene) == []
+    assert compare(written.scene, lambda share: None) == "What is said is what is written."
+    assert "somebody looked at and left so" not in page(written)
+    assert written.scene.differences.get().kept
+
+
+def test_a_line_that_was_changed_since_is_not_told_and_not_taken(written):
+    (line,) = script_of(written.scene).value.lines
+    (one,) = settling.shown(written.scene)
+    written.script(written.owner, "write", line=line.id, text=LINE.replace("overboard", "away"))
+    assert settling.shown(written.scene) == []
+    refused = settle(written, written.owner, take="1")
+    assert refused.status_code == 422
+    assert "compare script and recording again" in refused.content.decode()
+    assert "away" in script_of(written.scene).value.lines[0].text
+    assert one.difference.pk == written.scene.differences.get().pk
+
+
+def test_a_viewer_sees_and_settles_nothing_and_a_stranger_sees_nothing(written):
+    assert "Take what was said" not in page(written, written.viewer)
+    assert "Take what was said" in page(written)
+    assert settle(written, written.viewer, take="1").status_code == 404
+    address = f"/scenes/{written.scene.pk}/script/otherwise/"
+    assert written.client(written.viewer).post(address).status_code == 404
+    (one,) = written.scene.differences.all()
+    for path in (address, f"{address}{one.pk}/written.wav"):
+        assert written.client(written.stranger).get(path).status_code == 404
+    assert settle(written, written.stranger, keep="1").status_code == 404
+
+
+def test_asked_for_it_is_a_piece_of_work_and_without_lines_a_sentence(ferry):
+    address = f"/scenes/{ferry.scene.pk}/script/otherwise/"
+    assert ferry.client(ferry.owner).post(address).status_code == 302
+    assert Job.objects.get(kind="compare").label == "Comparing script and recording"
+    ferry.script(ferry.owner, "remove", line=script_of(ferry.scene).value.lines[0].id)
+    refused = ferry.client(ferry.owner).post(address)
+    assert refused.status_code == 422
+    assert "There is nothing to compare" in refused.content.decode()

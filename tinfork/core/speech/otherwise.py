@@ -1,0 +1,246 @@
+"""What is said otherwise than it is written: a script laid beside what a recogniser heard.
+
+Both are rows of words, and where they part either may be right: a recogniser mishears. So the sound decides. Each is
+searched for in the stretch between the two words they agree on, and only what fits clearly better than what is written
+is told.
+"""
+
+import itertools
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from difflib import SequenceMatcher
+
+from ..sound.features import STEP_SECONDS, Singles
+from ..sound.recording import Recording
+from . import model, phones, pronounce, words
+from .align import Phones, best_path, build_graph, fewest_frames
+from .espeak import check_language
+from .hearing import Ear
+from .read import LineToRead
+from .unscripted import HeardLine
+
+OTHERWISE, LEFT_OUT, PUT_IN, ELSEWHERE, AGAIN = "otherwise", "left out", "put in", "elsewhere", "again"
+"""Other words were said; words were not said; words were said that are not written; a line was said at another place
+than it is written; a line was said once more."""
+
+_BETTER = 4.0
+"""By how much, in log likelihood, what was heard must fit better than what is written. bench/otherwise.py: where the
+recogniser misheard it fits worse, or no better (the best of 17 by 0); what was said otherwise by 5 to 1,800."""
+
+_NEIGHBOURS = 3
+"""So many words on either side are searched for with what differs: where the recogniser left words out, the nearest lie
+where these are said."""
+
+_BESIDE = 3
+"""Frames of 10 ms before and after a stretch that are listened to with it."""
+
+_LONGEST = 2_000
+"""Frames that are searched at the most: a longer stretch is told as it was heard."""
+
+_FEWEST, _ALIKE = 3, 0.6
+"""So many words of a line, and such a share of it, are that line said elsewhere or again."""
+
+
+@dataclass(frozen=True)
+class Difference:
+    """Where script and recording part. kind: OTHERWISE, LEFT_OUT, PUT_IN, ELSEWHERE or AGAIN; line: its id; first and
+    last: the words of the line it is about, by number, last exclusive, equal where something was put in before it;
+    heard: what was heard instead; start and end: where, in seconds."""
+
+    kind: str
+    line: int
+    first: int
+    last: int
+    heard: str
+    start: float
+    end: float
+
+
+@dataclass(frozen=True)
+class _Word:
+    """line and number: of the script, or of what was heard; key: how it is said, of its ways the first."""
+
+    line: int
+    number: int
+    text: str
+    key: str
+    variants: tuple[Phones, ...]
+    start: float = 0.0
+    end: float = 0.0
+
+
+def differences(
+    recording: Recording,
+    written: Sequence[LineToRead],
+    heard: Sequence[HeardLine],
+    lexicon: pronounce.Lexicon | None = None,
+    warp: float | None = None,
+) -> list[Difference]:
+    """Return where a script and what was heard part, in the order of the script. written: its lines, in the order they
+    are spoken; warp: how much higher the voice's formants lie than usual, where that is known."""
+    ear = Ear(recording.samples, model.load())
+    scores = ear.listen(ear.warps()[0] if warp is None else warp).scores
+    script, said = _written(written, lexicon), _heard(heard, lexicon)
+    matcher = SequenceMatcher(None, [one.key for one in script], [one.key for one in said], autojunk=False)
+    found = []
+    for tag, i, i_end, j, j_end in matcher.get_opcodes():
+        if tag != "equal":
+            block = _Block(script, said, range(i, i_end), range(j, j_end))
+            if block.gain(scores) > _BETTER:
+                found.append(block)
+    return list(_told(found, script, said))
+
+
+@dataclass(frozen=True, eq=False)
+class _Block:
+    """Words that are written and words that were heard between two that are both."""
+
+    script: Sequence[_Word]
+    said: Sequence[_Word]
+    written: range
+    heard: range
+
+    def gain(self, scores: Singles) -> float:
+        """How much better than what is written what was heard fits the sound between its neighbours, they included."""
+        heard, said = self.heard, self.said
+        before = said[max(0, heard.start - _NEIGHBOURS) : heard.start]
+        after = said[heard.stop : heard.stop + _NEIGHBOURS]
+        begin = round(before[0].start / STEP_SECONDS) - _BESIDE if len(before) == _NEIGHBOURS else 0
+        end = round(after[-1].end / STEP_SECONDS) + _BESIDE if len(after) == _NEIGHBOURS else len(scores)
+        piece = scores[max(0, begin) : end]
+        if len(piece) > _LONGEST:
+            return _BETTER + 1
+        fits = [
+            _fit(piece, [one.variants for one in (*before, *own, *after)])
+            for own in (said[heard.start : heard.stop], self.script[self.written.start : self.written.stop])
+        ]
+        return fits[0] - fits[1]
+
+
+def _fit(scores: Singles, words: Sequence[Sequence[Phones]]) -> float:
+    """The log likelihood of words in a stretch, by their phones; very little where there is no room for them."""
+    if not words:
+        acoustic = model.load()
+        silence = acoustic.index("SIL")
+        return float(_by_phone(scores)[:, silence].sum())
+    if fewest_frames(words) > len(scores):
+        return -1e9
+    spans = best_path(scores, build_graph(words, model.load()))
+    by_phone = _by_phone(scores)
+    return sum(float(by_phone[int(span.start) : int(span.end), span.phone].sum()) for span in spans)
+
+
+def _by_phone(scores: Singles) -> Singles:
+    found: Singles = scores.reshape(len(scores), -1, model.STATES).max(axis=2)
+    return found
+
+
+def _written(lines: Sequence[LineToRead], lexicon: pronounce.Lexicon | None) -> list[_Word]:
+    texts = [(line.id, line.text, line.language) for line in lines]
+    return _spoken(texts, lexicon)
+
+
+def _heard(lines: Sequence[HeardLine], lexicon: pronounce.Lexicon | None) -> list[_Word]:
+    """The words that were heard, where they were read."""
+    found = _spoken([(number, one.text, one.language) for number, one in enumerate(lines)], lexicon)
+    placed = []
+    for number, own in itertools.groupby(found, key=lambda word: word.line):
+        read = [word for word in lines[number].line.words if not word.is_unwritten]
+        placed += [replace(one, start=at.start, end=at.end) for one, at in zip(own, read, strict=False)]
+    return placed
+
+
+def _spoken(texts: Iterable[tuple[int, str, str]], lexicon: pronounce.Lexicon | None) -> list[_Word]:
+    acoustic = model.load()
+    rows = [
+        (line, number, token)
+        for line, text, language in texts
+        for number, token in enumerate(words.tokens(text, check_language(language)))
+    ]
+    found = []
+    for (line, number, token), spoken in zip(rows, pronounce.pronounce([row[2] for row in rows], lexicon), strict=True):
+        if spoken:
+            variants = tuple(
+                tuple(acoustic.index(name) for ipa, _ in variant for name in phones.to_arpabet(ipa))
+                for variant in spoken.variants
+            )
+            key = "".join(ipa for ipa, _ in spoken.variants[0])
+            found.append(_Word(line, number, token.text, key, variants))
+    return found
+
+
+def _told(blocks: Sequence[_Block], script: Sequence[_Word], said: Sequence[_Word]) -> Iterable[Difference]:
+    """What the blocks come to, a line at a time."""
+    of_line = {line: list(own) for line, own in itertools.groupby(script, key=lambda word: word.line)}
+    gone = {line for block in blocks for line in _whole(block, of_line)}
+    again: dict[_Block, int] = {}
+    for block in blocks:
+        line = _line_said(block, of_line)
+        if line is not None:
+            again[block] = line
+    placed = {line for line in again.values() if line in gone}
+    for block in blocks:
+        heard = said[block.heard.start : block.heard.stop]
+        text = " ".join(word.text for word in heard)
+        start, end = _when(block)
+        if block in again:
+            line = again[block]
+            kind = ELSEWHERE if line in placed else AGAIN
+            yield Difference(kind, line, 0, len(of_line[line]), text, start, end)
+        for line, own in itertools.groupby(
+            script[block.written.start : block.written.stop], key=lambda word: word.line
+        ):
+            numbers = [word.number for word in own]
+            if line in placed or again.get(block) == line:
+                continue
+            kind = OTHERWISE if heard and block not in again else LEFT_OUT
+            yield Difference(kind, line, numbers[0], numbers[-1] + 1, text if kind == OTHERWISE else "", start, end)
+            text = text if kind == LEFT_OUT else ""
+            heard = heard if kind == LEFT_OUT else ()
+        if not block.written and block not in again:
+            line, number = _beside(block, script)
+            yield Difference(PUT_IN, line, number, number, text, start, end)
+
+
+def _whole(block: _Block, of_line: dict[int, list[_Word]]) -> Iterable[int]:
+    """The lines of which a block leaves out nearly all."""
+    own = block.script[block.written.start : block.written.stop]
+    for line, words_of in itertools.groupby(own, key=lambda word: word.line):
+        if len(list(words_of)) >= _ALIKE * len(of_line[line]):
+            yield line
+
+
+def _line_said(block: _Block, of_line: dict[int, list[_Word]]) -> int | None:
+    """Which line's words were heard in a block in which they are not written. In whatever order: of a line that is said
+    twice the end of the first time and the beginning of the second are what is not written."""
+    heard = Counter(word.key for word in block.said[block.heard.start : block.heard.stop])
+    many = heard.total()
+    here = Counter(word.line for word in block.script[block.written.start : block.written.stop])
+    best, most = None, 0.0
+    for line, own in of_line.items():
+        if len(own) < _FEWEST or many - here[line] < _FEWEST:
+            continue
+        share = (heard & Counter(word.key for word in own)).total() / max(len(own), many - here[line])
+        if share >= _ALIKE and share > most:
+            best, most = line, share
+    return best
+
+
+def _when(block: _Block) -> tuple[float, float]:
+    """Where a block lies: its words, or between its neighbours."""
+    said, heard = block.said, block.heard
+    if heard:
+        return said[heard.start].start, said[heard.stop - 1].end
+    before = said[heard.start - 1].end if heard.start else 0.0
+    after = said[heard.start].start if heard.start < len(said) else before
+    return before, max(before, after)
+
+
+def _beside(block: _Block, script: Sequence[_Word]) -> tuple[int, int]:
+    """The line, and the number of its word, before which words were put in: with the word before them where they
+    follow one."""
+    at = block.written.start
+    if at:
+        return script[at - 1].line, script[at - 1].number + 1
+    return (script[0].line, 0) if script else (0, 0)

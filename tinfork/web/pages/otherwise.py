@@ -1,0 +1,76 @@
+"""Script against recording: what is said otherwise than it is written, to be heard, taken or left."""
+
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from tinfork.core.errors import TinForkError
+from tinfork.core.speech import scratch
+from tinfork.web.jobs.models import Job
+from tinfork.web.productions.models import Scene
+from tinfork.web.productions.permissions import find_scene, may
+from tinfork.web.reading import settling
+from tinfork.web.script.languages import language_of
+from tinfork.web.script.models import Difference
+
+
+def page(request: HttpRequest, pk: int, problem: str = "") -> HttpResponse:
+    """Show what is said otherwise; with POST ask for script and recording to be compared."""
+    scene = find_scene(request.user, pk, "edit" if request.method == "POST" and not problem else "see")
+    if request.method == "POST" and not problem:
+        try:
+            settling.ask_to_compare(request.user, scene)
+            return redirect("otherwise", scene.pk)
+        except TinForkError as refused:
+            problem = str(refused)
+    context: dict[str, Any] = {
+        "scene": scene,
+        "view": "script",
+        "problem": problem,
+        "found": settling.shown(scene),
+        "kept": scene.differences.filter(kept=True).count(),
+        "job": Job.objects.filter(kind="compare", subject=scene.pk).first(),
+        "may_edit": may(request.user, scene.production, "edit"),
+        "names": dict(scene.production.characters.values_list("pk", "name")),
+    }
+    return render(request, "script/otherwise.html", context, status=422 if problem else 200)
+
+
+def _difference(request: HttpRequest, pk: int, number: int, need: str) -> tuple[Scene, Difference]:
+    scene = find_scene(request.user, pk, need)
+    found = get_object_or_404(scene.differences, pk=number)
+    found.scene = scene
+    return scene, found
+
+
+@require_POST
+def settle(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Take what was said (take=1), or keep what is written."""
+    scene, found = _difference(request, pk, number, "edit")
+    try:
+        if "take" in request.POST:
+            settling.take(request.user, found)
+        else:
+            settling.keep(request.user, found)
+    except TinForkError as refused:
+        return page(request, pk, str(refused))
+    return redirect("otherwise", scene.pk)
+
+
+def written(request: HttpRequest, pk: int, number: int) -> HttpResponse:
+    """Return what is written there, spoken by a scratch voice, as WAV."""
+    scene, found = _difference(request, pk, number, "see")
+    line = next((one.line for one in settling.shown(scene) if one.difference.pk == found.pk), None)
+    cast = list(scene.production.characters.all())
+    language = language_of(scene, line, cast) if line else scene.production.language
+    try:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "written.wav"
+            scratch.speak(path, found.written or (line.text if line else ""), language)
+            return HttpResponse(path.read_bytes(), content_type="audio/wav")
+    except TinForkError as refused:
+        return HttpResponse(str(refused), status=422, content_type="text/plain; charset=utf-8")

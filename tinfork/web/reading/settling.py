@@ -1,0 +1,149 @@
+"""What becomes of what is said otherwise than it is written: it is shown, taken, or left as it is written."""
+
+from dataclasses import dataclass
+
+from django.db import transaction
+
+from tinfork.core.errors import ScriptError, TinForkError
+from tinfork.core.script import otherwise as core
+from tinfork.core.script.lines import ScriptLine
+from tinfork.core.sound.anchors import placed_span
+from tinfork.core.speech.otherwise import AGAIN, ELSEWHERE
+from tinfork.web.jobs.models import Job
+from tinfork.web.jobs.queues import WAITED_FOR, enqueue
+from tinfork.web.productions.models import Character, Scene
+from tinfork.web.productions.permissions import Person, check
+from tinfork.web.script import actions
+from tinfork.web.script.actions import script_of
+from tinfork.web.script.languages import language_of
+from tinfork.web.script.models import Difference
+from tinfork.web.sound.arranging import arrangement_of
+
+from .asking import ask_to_read
+from .scene import to_read
+from .tasks import compare_script
+
+_BESIDE = 0.4
+"""Seconds that are heard before and after what is said otherwise."""
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A difference as it is shown. line: as it is written now, in which language; place: its number on the page, from
+    1; sound: which sound it is heard in, and from when to when, None where it is not heard now; frame: of the scene."""
+
+    difference: Difference
+    line: ScriptLine
+    language: str
+    place: int
+    sound: tuple[int, float, float] | None
+    frame: int | None
+
+    @property
+    def heard_from(self) -> float:
+        """When it begins in its sound, with a little before it."""
+        return max(0.0, self.difference.start - _BESIDE)
+
+    @property
+    def heard_to(self) -> float:
+        """When it ends, with a little after it."""
+        return self.difference.end + _BESIDE
+
+    @property
+    def pieces(self) -> list[tuple[str, str]]:
+        """The line as it is written, and what was said among it, each with "", "del" or "ins"."""
+        about = self.difference
+        before, gone, rest = core.parted(self.line.text, self.language, about.first, about.last)
+        return [(text, kind) for text, kind in ((before, ""), (gone, "del"), (about.heard, "ins"), (rest, "")) if text]
+
+    @property
+    def takes(self) -> bool:
+        """Whether what was said can take the place of what is written."""
+        return self.difference.kind not in (AGAIN, ELSEWHERE)
+
+
+@transaction.atomic
+def ask_to_compare(person: Person, scene: Scene) -> Job:
+    """Queue a comparison of a scene's script with its sounds."""
+    check(person, scene.production, "edit")
+    parts, _ = to_read(scene)
+    if not any(part.lines for part in parts):
+        raise ScriptError("There is nothing to compare: it takes a sound, and lines that are written for it.")
+    return enqueue(person, compare_script, "compare", scene.pk, scene, {}, WAITED_FOR, "a long reading")
+
+
+def shown(scene: Scene) -> list[Shown]:
+    """Return the differences nobody has settled, in the order of the script; not those whose line was changed since."""
+    cast = list(scene.production.characters.all())
+    places = {line.id: (place, line) for place, line in enumerate(script_of(scene).value.lines, 1)}
+    found = [
+        _shown(scene, one, places[one.line][1], language_of(scene, places[one.line][1], cast), places[one.line][0])
+        for one in scene.differences.filter(kept=False)
+        if one.line in places and _stands(scene, one, places[one.line][1], cast)
+    ]
+    return sorted(found, key=lambda one: (one.place, one.difference.first))
+
+
+def _stands(scene: Scene, one: Difference, line: ScriptLine, cast: list[Character]) -> bool:
+    language = language_of(scene, line, cast)
+    return core.written(line.text, language, one.first, one.last) == one.written
+
+
+def _shown(scene: Scene, one: Difference, line: ScriptLine, language: str, place: int) -> Shown:
+    arrangement = arrangement_of(scene).value
+    fps = float(scene.fps)
+    now = placed_span(one.start, one.end, one.source_id, arrangement.clips, fps)
+    clip = next((clip for clip in arrangement.clips if clip.source_id == one.source_id), None)
+    frame = None if now is None or now[0] is None else int(now[0] * fps) + scene.start_frame
+    return Shown(one, line, language, place, (clip.sound, one.start, one.end) if clip else None, frame)
+
+
+def said_otherwise(scene: Scene) -> dict[tuple[int, int], tuple[str, str]]:
+    """Return by line and word, by their numbers, what is said there instead, and how the line is written, for what is
+    not settled; a word before or after which something was put in says so."""
+    found: dict[tuple[int, int], tuple[str, str]] = {}
+    for one in shown(scene):
+        about = one.difference
+        if one.takes:
+            text = f"said: {about.heard}" if about.first < about.last and about.heard else "not said"
+            for number in range(about.first, about.last):
+                found[about.line, number] = text, one.line.text
+            if about.first == about.last:
+                found[about.line, max(0, about.first - 1)] = f"said beside it: {about.heard}", one.line.text
+    return found
+
+
+@transaction.atomic
+def take(person: Person, one: Difference) -> None:
+    """Let what was said take the place of what is written, and have the line read again. TinForkError where the line
+    was changed since, or it is said elsewhere or again."""
+    scene = one.scene
+    check(person, scene.production, "edit")
+    document = script_of(scene)
+    line = document.value.line(one.line)
+    cast = list(scene.production.characters.all())
+    if one.kind in (AGAIN, ELSEWHERE) or not _stands(scene, one, line, cast):
+        raise ScriptError("The line was changed since; compare script and recording again.")
+    text = core.with_said(line.text, language_of(scene, line, cast), one.first, one.last, one.heard)
+    actions.write(person, document, document.version, line.id, text)
+    one.delete()
+    _moved(scene, one, text)
+    try:
+        if text.strip():
+            ask_to_read(person, scene, [line.id])
+    except TinForkError:
+        pass  # It is read when somebody asks for it.
+
+
+def _moved(scene: Scene, taken: Difference, text: str) -> None:
+    """Let what else is said otherwise in a line lie on the words it was about."""
+    by = len(taken.heard.split()) - (taken.last - taken.first)
+    for other in scene.differences.filter(line=taken.line, first__gte=taken.last):
+        Difference.objects.filter(pk=other.pk).update(first=other.first + by, last=other.last + by)
+
+
+def keep(person: Person, one: Difference) -> None:
+    """Let what is written stay; it is not told again."""
+    check(person, one.scene.production, "edit")
+    one.kept = True
+    one.save(update_fields=["kept"])
