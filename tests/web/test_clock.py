@@ -197,7 +197,7 @@ def test_a_rate_that_changes_while_a_sound_is_read_moves_no_word(ferry, monkeypa
     scene = type(ferry.scene).objects.select_related("production").get(pk=ferry.scene.pk)
     for part in to_read(scene)[0]:
         read_part(ferry.owner, scene, part, Asked(), lambda share: None)
-    now = ferry.fresh.reading_value.words()
+    now = list(ferry.fresh.reading_value.words())
     assert [word.text for word in now] == [text for text, _ in before]
     assert [word.start for word in now] == pytest.approx([at for _, at in before], abs=0.05)
     anew = planned_anew(planned(ferry.fresh))

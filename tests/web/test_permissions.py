@@ -53,6 +53,9 @@ def addresses(ferry):
     handed = wished.files.create(name="x.csv", file="handover/x.csv", size=1, sha256="0" * 64)
     preset = Preset.objects.create(production=scene.production, name="Camera", wish={})
     sound = SoundFile.objects.get()
+    differs = scene.differences.create(
+        kind="left out", line=1, first=0, last=1, written="My", start=0.1, end=0.2, source_id=1
+    )
     entry = save_entry(ferry.owner, scene.production, "skerrick", "en", "skɛɹɪk")
     chart = create_chart(ferry.owner, scene.production, "Ours")
     bring_in(ferry.owner, chart, [drawn("open")])
@@ -126,6 +129,9 @@ def addresses(ferry):
         "script-edit": ("post", at + "script/edit"),
         "script-import": ("post", at + "script/import"),
         "script-revise": ("get", at + "script/revise/"),
+        "otherwise": ("get", at + "script/otherwise/"),
+        "otherwise-settle": ("post", f"{at}script/otherwise/{differs.pk}"),
+        "otherwise-written": ("get", f"{at}script/otherwise/{differs.pk}/written.wav"),
         "script-read": ("post", at + "script/read"),
         "script-export": ("get", at + "script/export.srt"),
         "chart": ("get", f"/charts/{chart.pk}/"),
@@ -253,6 +259,7 @@ CHANGES = {
     "sound-voices",
     "script-edit",
     "script-import",
+    "otherwise-settle",
     "script-read",
     "script-revise",
     "chart-bring",

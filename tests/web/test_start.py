@@ -1,12 +1,20 @@
+import os
+
 import pytest
+import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from bench import alone
+from bench.truth import flite
+from tinfork.core.speech import recognise
 from tinfork.web.jobs.models import Job
 from tinfork.web.pages.start import guessed
+from tinfork.web.pages.tasks import lay_out
 from tinfork.web.productions.models import Scene
 from tinfork.web.reading.scene import Asked, read_part, to_read
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.models import SoundFile
 
 WORDS = "My left boot went overboard near the lighthouse."
 
@@ -111,3 +119,82 @@ def test_only_who_may_edit_starts(ferry, spoken):
 def test_two_names_in_a_file_name_are_not_certain():
     assert guessed("marit and brede.wav", ["Marit", "Brede"]) == ""
     assert guessed("anything.wav", ["Marit"]) == "Marit"
+
+
+SCRIPT = """[SCENE 1, the pier]
+Marit: My left boot went overboard near the lighthouse.
+Brede: Nobody sold a ticket to that goat.
+
+[SCENE 2, the gangway]
+Brede: Show me the yellow rope and hold the boat.
+
+[SCENE 3, the lamp room]
+Marit: The lamp is out again.
+"""
+
+
+@pytest.fixture
+def pile(tmp_path):
+    """Three recordings: two that say one line each, and one that says both of these again, and worse."""
+    said = {
+        "a.wav": ["Nobody sold a ticket to that goat."],
+        "b.wav": ["My left boot went overboard near the lighthouse.", "Show me the yellow rope and hold the boat."],
+        "c.wav": ["My left boot went overboard by the lighthouse."],
+    }
+    found = []
+    for name, lines in said.items():
+        sound = alone.in_one([flite(text, "slt") for text in lines]).recording
+        soundfile.write(tmp_path / name, sound.samples, 16_000)
+        found.append(SimpleUploadedFile(name, (tmp_path / name).read_bytes()))
+    return found
+
+
+def find_by(ferry, pile, words, **asked):
+    address = f"/productions/{ferry.scene.production_id}/start"
+    return ferry.client(ferry.owner).post(address, {"sound": pile, "words": words, "lie": "script", **asked})
+
+
+@pytest.mark.skipif(not os.environ.get(recognise.SETTING), reason="the recogniser's weights are not here")
+def test_a_script_and_a_pile_of_recordings_become_its_scenes(ferry, pile):
+    production = ferry.scene.production
+    answer = find_by(ferry, pile, SCRIPT, rate="25")
+    job = Job.objects.get(kind="lay-out")
+    assert answer.json() == {"desk": f"/productions/{production.pk}/", "job": f"/jobs/{job.pk}/"}
+    lay_out(job_id=job.pk)
+    job.refresh_from_db()
+    assert job.state == Job.State.DONE
+    made = {scene.name: scene for scene in production.scenes.exclude(pk=ferry.scene.pk)}
+    assert list(made) == ["SCENE 1, the pier", "SCENE 2, the gangway"]
+    assert [tracks(scene) for scene in made.values()] == [
+        [("dialogue", "Marit", 1), ("dialogue", "Brede", 1)],
+        [("dialogue", "Brede", 1)],
+    ]
+    first, second = (sorted(arrangement_of(scene).value.clips, key=lambda clip: clip.start) for scene in made.values())
+    assert first[0].start == 0
+    assert first[1].start == first[0].end
+    assert second[0].offset > 25 * 2.5
+    assert [line.text for line in script_of(made["SCENE 2, the gangway"]).value.lines] == [
+        "Show me the yellow rope and hold the boat."
+    ]
+    assert Job.objects.filter(kind="read", state=Job.State.WAITING).count() == 2
+    assert "2 scenes made. " in job.message
+    assert "c.wav says 1 line of “SCENE 1, the pier” too" in job.message
+    assert "Nothing of “SCENE 3, the lamp room” was found." in job.message
+
+
+def test_without_a_script_nothing_is_brought_in_and_without_a_match_no_scene_is_made(ferry, tone):
+    before = SoundFile.objects.count()
+    refused = find_by(ferry, [tone], "", who="Marit")
+    assert refused.status_code == 422
+    assert "there must be a script" in refused.json()["problem"]
+    assert SoundFile.objects.count() == before
+    tone.seek(0)
+    assert find_by(ferry, [tone], SCRIPT).status_code == 200
+    job = Job.objects.get(kind="lay-out")
+    lay_out(job_id=job.pk)
+    job.refresh_from_db()
+    assert (job.state, job.message) == (
+        Job.State.FAILED,
+        "Nothing of this script was found in these recordings. What was brought in is kept.",
+    )
+    assert list(ferry.scene.production.scenes.all()) == [ferry.scene]

@@ -72,7 +72,7 @@ class Transformer:
                 condition_on_previous_text=False,
                 hotwords=hints or None,
             )
-            return [text for one in segments if (text := _told(one))]
+            return [text for one in segments if (text := _text_of(one))]
 
     def speaks(self, language: str) -> bool:
         """Whether it knows a language."""
@@ -94,6 +94,6 @@ def _memory_told() -> Iterator[None]:
         raise
 
 
-def _told(segment: Any) -> str:
+def _text_of(segment: Any) -> str:
     doubted = segment.no_speech_prob > _NO_SPEECH and segment.avg_logprob < _UNLIKELY
     return "" if doubted or segment.compression_ratio > _REPEATED else segment.text.strip()

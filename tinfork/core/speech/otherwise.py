@@ -81,7 +81,7 @@ def differences(
     are spoken; warp: how much higher the voice's formants lie than usual, where that is known."""
     ear = Ear(recording.samples, model.load())
     scores = ear.listen(ear.warps()[0] if warp is None else warp).scores
-    script, said = _written(written, lexicon), _heard(heard, lexicon)
+    script, said = _script_words(written, lexicon), _heard_words(heard, lexicon)
     matcher = SequenceMatcher(None, [one.key for one in script], [one.key for one in said], autojunk=False)
     found = []
     for tag, i, i_end, j, j_end in matcher.get_opcodes():
@@ -89,7 +89,7 @@ def differences(
             block = _Block(script, said, range(i, i_end), range(j, j_end))
             if block.gain(scores) > _BETTER:
                 found.append(block)
-    return list(_told(found, script, said))
+    return list(_differences_of(found, script, said))
 
 
 @dataclass(frozen=True, eq=False)
@@ -136,12 +136,12 @@ def _by_phone(scores: Singles) -> Singles:
     return found
 
 
-def _written(lines: Sequence[LineToRead], lexicon: pronounce.Lexicon | None) -> list[_Word]:
+def _script_words(lines: Sequence[LineToRead], lexicon: pronounce.Lexicon | None) -> list[_Word]:
     texts = [(line.id, line.text, line.language) for line in lines]
     return _spoken(texts, lexicon)
 
 
-def _heard(lines: Sequence[HeardLine], lexicon: pronounce.Lexicon | None) -> list[_Word]:
+def _heard_words(lines: Sequence[HeardLine], lexicon: pronounce.Lexicon | None) -> list[_Word]:
     """The words that were heard, where they were read."""
     found = _spoken([(number, one.text, one.language) for number, one in enumerate(lines)], lexicon)
     placed = []
@@ -170,7 +170,7 @@ def _spoken(texts: Iterable[tuple[int, str, str]], lexicon: pronounce.Lexicon | 
     return found
 
 
-def _told(blocks: Sequence[_Block], script: Sequence[_Word], said: Sequence[_Word]) -> Iterable[Difference]:
+def _differences_of(blocks: Sequence[_Block], script: Sequence[_Word], said: Sequence[_Word]) -> Iterable[Difference]:
     """What the blocks come to, a line at a time."""
     of_line = {line: list(own) for line, own in itertools.groupby(script, key=lambda word: word.line)}
     gone = {line for block in blocks for line in _whole(block, of_line)}

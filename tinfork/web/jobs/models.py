@@ -100,6 +100,7 @@ class Job(models.Model):
             "read": "Reading",
             "follow": "Comparing sounds",
             "compare": "Comparing script and recording",
+            "lay-out": "Finding what is said where",
             "pictures": "Pictures",
             "video": "Video",
             "reel": "Reference picture",

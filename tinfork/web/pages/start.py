@@ -13,8 +13,16 @@ from django.views.decorators.http import require_POST
 from tinfork.core.errors import SoundError, TinForkError
 from tinfork.core.formats.script_text import speakers_in
 from tinfork.core.limits import MAX_CAST
+from tinfork.core.timebase import format_rate, parse_rate
 from tinfork.web.jobs.models import Job
-from tinfork.web.productions.actions import create_character, create_scene, free_scene_name, hold
+from tinfork.web.jobs.queues import WAITED_FOR, enqueue
+from tinfork.web.productions.actions import (
+    checked_start_frame,
+    create_character,
+    create_scene,
+    free_scene_name,
+    hold,
+)
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person, check
 from tinfork.web.reading.asking import ask_to_read
@@ -24,8 +32,11 @@ from tinfork.web.sound.arranging import arrangement_of, place_sound
 from tinfork.web.sound.models import SoundFile
 from tinfork.web.sound.reels import ask_for_reel
 
-IN_TURN = "turn"
-"""How a form says that recordings lie one after the other, whoever speaks."""
+from .laying import scenes_in
+from .tasks import lay_out
+
+IN_TURN, BY_SCRIPT = "turn", "script"
+"""How a form says that recordings lie one after the other, whoever speaks; or where the script has what they say."""
 
 Spoken = Sequence[tuple[SoundFile, str]]
 """Sounds, each with the name of who speaks in it; "" for everybody."""
@@ -34,18 +45,19 @@ Spoken = Sequence[tuple[SoundFile, str]]
 @require_POST
 def start(request: HttpRequest, pk: int) -> JsonResponse:
     """Make a scene of recordings: a form with sound files, who (names, with commas between them), for (of each file one
-    of these names, or "" for all), lie (IN_TURN, or together), words, name, rate and start_frame. Answers with where
-    its desk is and the job that reads it; 422 with a sentence where something is amiss, and then nothing was made."""
+    of these names, or "" for all), lie (IN_TURN, BY_SCRIPT, or together), words, name, rate and start_frame. Answers
+    with where its desk is, or where its scenes will be, and the job that reads or finds it; 422 with a sentence where
+    something is amiss, and then nothing was made."""
     production = get_object_or_404(Production, pk=pk)
     check(request.user, production, "edit")
     try:
-        scene, job = _start(request, production)
+        leads, job = _start(request, production)
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused)}, status=422)
-    return JsonResponse({"desk": reverse("desk", args=[scene.pk]), "job": reverse("job", args=[job.pk])})
+    return JsonResponse({"desk": leads, "job": reverse("job", args=[job.pk])})
 
 
-def _start(request: HttpRequest, production: Production) -> tuple[Scene, Job]:
+def _start(request: HttpRequest, production: Production) -> tuple[str, Job]:
     asked, files = request.POST, request.FILES.getlist("sound")
     if not files:
         raise SoundError("Choose a recording first, or drop one here.")
@@ -53,8 +65,32 @@ def _start(request: HttpRequest, production: Production) -> tuple[Scene, Job]:
     names = _names(production, asked.get("who", ""), words)
     voices = asked.getlist("for")
     whose = voices if len(voices) == len(files) else [guessed(file.name or "", names) for file in files]
+    if asked.get("lie") == BY_SCRIPT:
+        scenes_in(words, names, "Scene")
     spoken = [(bring_in(request.user, production, file), who) for file, who in zip(files, whose, strict=True)]
-    return _made(request.user, production, asked, files[0].name or "", names, spoken, words)
+    if asked.get("lie") == BY_SCRIPT:
+        return _ask_to_lay_out(request.user, production, asked, names, [sound.pk for sound, _ in spoken], words)
+    scene, job = _made(request.user, production, asked, files[0].name or "", names, spoken, words)
+    return reverse("desk", args=[scene.pk]), job
+
+
+@transaction.atomic
+def _ask_to_lay_out(
+    person: Person, production: Production, asked: Any, names: Sequence[str], sounds: list[int], words: str
+) -> tuple[str, Job]:
+    """Have found what of a script is said in which recording."""
+    hold(production)
+    for name in names:
+        _character(person, production, name)
+    wanted = {
+        "sounds": sounds,
+        "words": words,
+        "name": asked.get("name") or "Scene",
+        "rate": format_rate(parse_rate(asked.get("rate") or "24")),
+        "start_frame": str(checked_start_frame(asked.get("start_frame") or "1")),
+    }
+    job = enqueue(person, lay_out, "lay-out", production.pk, None, wanted, WAITED_FOR, "a long reading")
+    return reverse("production", args=[production.pk]), job
 
 
 @transaction.atomic

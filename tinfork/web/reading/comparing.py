@@ -28,10 +28,10 @@ def compare(scene: Scene, report: Report) -> str:
         kept = {_key(one) for one in scene.differences.filter(kept=True)}
         scene.differences.filter(kept=False).delete()
         new = Difference.objects.bulk_create([one for one in found if _key(one) not in kept])
-    return _told(len(new))
+    return _sentence(len(new))
 
 
-def _told(count: int) -> str:
+def _sentence(count: int) -> str:
     if not count:
         return "What is said is what is written."
     return f"At {count} place{'' if count == 1 else 's'} something else is said than is written."

@@ -109,7 +109,7 @@ def _read_text(document: Script, text: str, kind: str) -> tuple[list[lines.Cue],
         )
     members = document.scene.production.characters.all()
     cast = {member.name.lower(): member.pk for member in members}
-    cues, notes = _cues(text, [member.name for member in members], kind)
+    cues, notes = cues_in(text, [member.name for member in members], kind)
     if not cues:
         raise ScriptError("There is no line in this; give the words, one line for each phrase.")
     unknown = sorted({cue.speaker for cue in cues if cue.speaker and cue.speaker.lower() not in cast})
@@ -118,7 +118,8 @@ def _read_text(document: Script, text: str, kind: str) -> tuple[list[lines.Cue],
     return cues, cast, notes
 
 
-def _cues(text: str, names: list[str], kind: str) -> subtitles.Found:
+def cues_in(text: str, names: list[str], kind: str = "auto") -> subtitles.Found:
+    """Return the lines in a text, as one of KINDS, and a sentence for each thing amiss. names: who may speak."""
     if kind == "timed" or (kind == "auto" and "-->" in text):
         return subtitles.parse(text, names)
     if kind == "screenplay" or (kind == "auto" and script_text.looks_like_screenplay(text, names)):

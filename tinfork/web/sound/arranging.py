@@ -1,6 +1,6 @@
 """What people do to a scene's arrangement. Each action is one on one version, undoable; see tinfork.web.edits."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
 from django.db import transaction
@@ -79,6 +79,23 @@ def place_part(person: Person, document: Arrangement, sound: SoundFile, start: i
         number = value.next
         placed = core.place(value, track, sound.pk, whole, -start)
         return core.set_length(core.trim(placed, number, 0, frames), frames)
+
+    return _change(person, document, None, "place", do)
+
+
+def place_parts(
+    person: Person, document: Arrangement, parts: Sequence[tuple[SoundFile, Character | None, int, int, int]]
+) -> Arrangement:
+    """Place parts of sounds, each on its character's own track or the shared one: of which sound, whose, from which of
+    its frames up to, not including, which, and the scene frame it is heard from. In one step."""
+
+    def do(value: core.Arrangement) -> core.Arrangement:
+        for sound, character, first, end, at in parts:
+            value, track = _track_for(value, character, None)
+            number = value.next
+            value = core.place(value, track, sound.pk, frame_count(sound.seconds, document.scene.fps), at - first)
+            value = core.trim(value, number, at, at + end - first)
+        return value
 
     return _change(person, document, None, "place", do)
 

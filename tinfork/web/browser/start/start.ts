@@ -43,6 +43,8 @@ component("start", () => ({
     first: "1",
     problem: "",
     doing: "",
+    done: "",
+    leads: "",
     percent: 0,
 
     init() {
@@ -59,6 +61,7 @@ component("start", () => ({
     },
     // Where the recordings will lie, in a sentence.
     get lies() {
+      if (this.lie === "script") return "What is said in each is heard and found in the words; every [SCENE …] or [INT. …] among them becomes a scene, with what is said in it.";
       if (this.lie === "turn") return `The first begins at frame ${this.first}, each other one where the one before it ends.`;
       const whose = this.files.map((file) => (this.several ? file.who : this.who));
       return new Set(whose).size === whose.length ? `All begin at frame ${this.first}, each on a track of its own.` : `Each speaker's first begins at frame ${this.first}; what else they say follows it, on the same track.`;
@@ -117,18 +120,27 @@ component("start", () => ({
           this.percent = share * 50;
         });
         if (made.problem || !made.job) throw new Error(made.problem);
-        await this.read(made.job);
-        location.assign(`${made.desk}#speak`);
+        const { job, desk = "" } = made;
+        const message = await this.read(job);
+        if (this.lie === "script") this.found(message, desk);
+        else location.assign(`${desk}#speak`);
       } catch (failed) {
         this.problem = sentenceOf(failed);
         this.doing = "";
       }
     },
-    async read(job: string) {
-      this.doing = "Reading …";
+    // What was found is looked at before the page shows its scenes.
+    found(message: string, leads: string) {
+      this.doing = "";
+      this.done = message;
+      this.leads = leads;
+    },
+    async read(job: string): Promise<string> {
+      this.doing = this.lie === "script" ? "Finding what is said where …" : "Reading …";
       const { state, message } = await jobEnded(job, (share) => {
         this.percent = 50 + share * 50;
       });
-      if (state !== "done") throw new Error(`The scene is there, but it could not be read: ${message}`);
+      if (state !== "done") throw new Error(this.lie === "script" ? message : `The scene is there, but it could not be read: ${message}`);
+      return message ?? "";
     },
   }));
