@@ -1,11 +1,17 @@
 """A newcomer's first minutes: a recording becomes a speaking face, and nobody has to know where a thing lives."""
 
+import os
 import re
 
+import pytest
+import soundfile
 from playwright.sync_api import expect
 
+from bench import alone
+from bench.truth import flite
 from tests.browser.steps import desk_ready, new_production, room_ready, until, writes
 from tests.speech import LINE, speak
+from tinfork.core.speech import recognise
 
 
 def test_from_a_recording_to_a_speaking_face_in_seven_steps(demo, tmp_path):
@@ -82,3 +88,55 @@ def test_each_view_says_what_comes_next_and_the_cast_grows_where_it_is_asked_for
     following.get_by_role("link", name="watch and correct").click()
     desk_ready(page)
     expect(following).to_contain_text("hand over")
+
+
+SCRIPT = """[SCENE 1, the pier]
+Marit: My left boot went ashore near the lighthouse.
+Brede: Nobody sold a ticket to that goat.
+
+[SCENE 2, the gangway]
+Brede: Show me the yellow hat and hold the boat.
+
+[SCENE 3, the deck]
+Marit: Salt on the deck means frost by the morning.
+"""
+SAID = {
+    "marit.wav": ["My left boot went overboard near the lighthouse.", "Salt on the deck means frost by the morning."],
+    "brede.wav": ["Nobody sold a ticket to that goat.", "Show me the yellow rope and hold the boat."],
+}
+
+
+@pytest.mark.skipif(not os.environ.get(recognise.SETTING), reason="the recogniser's weights are not here")
+def test_recordings_and_a_script_become_scenes_and_what_is_said_otherwise_is_taken(demo, tmp_path):
+    page = demo
+    new_production(page, f"Pile {tmp_path.name}")
+    for name, lines in SAID.items():
+        sound = alone.in_one([flite(text, "slt" if name == "marit.wav" else "rms") for text in lines]).recording
+        soundfile.write(tmp_path / name, sound.samples, 16_000)
+    page.locator(".start input[type=file]").set_input_files([tmp_path / name for name in SAID])
+    page.get_by_label("The words").fill(SCRIPT)
+    page.get_by_label("They lie").select_option("where the script has what they say")
+    page.get_by_role("button", name="Start", exact=True).click()
+    page.get_by_role("link", name="Show the scenes").click(timeout=90_000)
+    expect(page.locator(".start .problem")).to_be_hidden()
+    for number, (written, said) in enumerate((("ashore", "overboard"), ("hat", "rope"), ("", ""))):
+        page.locator(".shot-name").nth(number).click()
+        expect(desk_ready(page).locator("#staves")).to_be_visible()
+        if written:
+            compared(page, written, said)
+        page.locator(".bar a", has_text="Pile").click()
+
+
+def compared(page, written, said):
+    """Lay the script of a scene beside its recording, and take what was said."""
+    page.locator(".bar").get_by_role("link", name="Script", exact=True).click()
+    page.get_by_role("link", name="Script against recording").click()
+    page.get_by_role("button", name="Compare").click()
+    expect(page.locator(".job")).to_contain_text("something else is said", timeout=60_000)
+    page.reload()
+    row = page.locator(".otherwise > li", has_text=written)
+    expect(row.locator("ins")).to_have_text(re.compile(said))
+    row.get_by_role("button", name="Take what was said").click()
+    expect(page.locator(".otherwise > li", has_text=written)).to_have_count(0)
+    page.get_by_role("link", name="Back to the script").click()
+    expect(page.locator("#script")).to_contain_text(said)
