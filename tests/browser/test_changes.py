@@ -129,6 +129,7 @@ def test_a_shot_is_cut_in_two_and_joined_and_waits_at_the_camera(demo, scenes):
     page.get_by_text("Wait here …").click()
     with page.expect_event("load"):
         page.get_by_role("button", name="Take the last wait back").click()
+    page.wait_for_selector("#prompter[data-ready=yes]")
     tab_of(page, "Reading").click()
     desk_ready(page)
     assert pinned(page) == before
