@@ -268,6 +268,31 @@ def test_killed_between_the_words_and_their_reading_it_is_read_as_written(ferry,
     assert [line.id for line in scene_reading(ferry.fresh).lines] == [heard.id]
 
 
+def test_killed_while_it_hears_the_same_piece_of_work_hears_all_of_it_anew(ferry, monkeypatch):
+    ferry.script(ferry.owner, "remove", line=script_of(ferry.scene).value.lines[0].id)
+
+    def killed(*asked, **how):
+        raise KeyboardInterrupt
+
+    with monkeypatch.context() as patch:
+        patch.setattr(reading_scene, "ReadingMerger", killed_after_the_sounds(killed))
+        with pytest.raises(KeyboardInterrupt):
+            reads(ferry, batch=7)
+    (heard,) = script_of(ferry.scene).value.lines
+    reads(ferry, batch=7)
+    (anew,) = script_of(ferry.scene).value.lines
+    assert (anew.text, anew.heard, anew.id > heard.id) == (heard.text, True, True)
+    assert [line.id for line in scene_reading(ferry.fresh).lines] == [anew.id]
+    reads(ferry, batch=8)
+    assert script_of(ferry.scene).value.lines == (anew,)
+
+
+def killed_after_the_sounds(killed):
+    """What puts lines in their places, and is killed before it can do so with words."""
+    merger = reading_scene.ReadingMerger
+    return lambda own, heard=False: killed() if heard else merger(own)
+
+
 def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry, monkeypatch):
     monkeypatch.delenv(recognise.SETTING, raising=False)
     ferry.stave.character.language = "sv"

@@ -17,7 +17,7 @@ from tinfork.core.speech.unscripted import HeardLine, Listening, Unscripted, rea
 from tinfork.web.lexicon.models import lexicon_of, whole_lexicon
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person
-from tinfork.web.script.actions import add_heard, assign_many, in_scene, script_of
+from tinfork.web.script.actions import add_heard, assign_many, in_scene, script_of, unhear
 from tinfork.web.script.languages import language_of
 from tinfork.web.sound.arranging import arrangement_of, pieces_of
 from tinfork.web.sound.listening import open_sounds
@@ -87,7 +87,9 @@ def read_part(person: Person, scene: Scene, part: SoundToRead, asked: Asked, rep
     recording = recording_of(document, part)
     own = PartToRead(person, scene, part, document, recording, asked.batch)
     report(0.1)
-    if not part.lines:
+    if part.lines and unhear(person, script_of(scene), part.lines, asked.batch):
+        own = replace(own, part=replace(part, lines=()))
+    if not own.part.lines:
         return _hear(own, report)
     merger = ReadingMerger(own)
     known = _known_lines(scene, part, document)

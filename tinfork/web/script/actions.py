@@ -15,6 +15,7 @@ from tinfork.core.sound.arrangement import Clip
 from tinfork.core.speech.espeak import check_language
 from tinfork.core.speech.phones import parse_ipa
 from tinfork.web.edits import actions as edits
+from tinfork.web.edits.models import Edit
 from tinfork.web.productions.actions import check_in_cast
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person
@@ -99,6 +100,23 @@ def add_heard(person: Person, document: Script, heard: list[lines.ScriptLine], b
     """Add lines that were recognised in the sound, marked as heard. batch: see tinfork.web.edits.actions.change."""
     add = _adding(document, lambda value: lines.add_heard(value, heard))
     return _change(person, document, None, "hear", add, batch)
+
+
+def unhear(person: Person, document: Script, lines_of: Sequence[lines.ScriptLine], batch: int | None) -> bool:
+    """Take lines away again that this very piece of work wrote down by hearing, as it is begun anew; false, and nothing
+    done, where any of them was there before or somebody has looked at it."""
+    own = Edit.objects.of_scene(document.scene, undone=False).filter(area=Script.area, verb="hear")
+    first = own.filter(batch=batch).first() if batch else None
+    since = next((old for path, old, *_ in first.changes["body"] if path == ["next"]), None) if first else None
+    if since is None or not all(line.heard and line.id >= since for line in lines_of):
+        return False
+    gone = {line.id for line in lines_of}
+
+    def without(value: lines.Script) -> lines.Script:
+        return replace(value, lines=tuple(line for line in value.lines if line.id not in gone))
+
+    _change(person, document, None, "hear", without, batch)
+    return True
 
 
 def _read_text(document: Script, text: str, kind: str) -> tuple[list[lines.Cue], dict[str, int], list[str]]:
