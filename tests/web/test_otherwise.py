@@ -69,6 +69,19 @@ def test_what_is_written_is_kept_and_not_told_again(written):
     assert written.scene.differences.get().kept
 
 
+def test_what_another_tab_settled_meanwhile_is_said_and_changes_nothing(written):
+    (one,) = written.scene.differences.all()
+    address = f"/scenes/{written.scene.pk}/script/otherwise/{one.pk}"
+    client = written.client(written.owner)
+    assert client.post(address, {"take": "1"}).status_code == 302
+    for what in ("take", "keep"):
+        refused = client.post(address, {what: "1"})
+        assert refused.status_code == 422
+        assert "Somebody settled this meanwhile" in refused.content.decode()
+    settling.keep(written.owner, one)
+    assert [line.text for line in script_of(written.scene).value.lines] == [LINE]
+
+
 def test_a_line_that_was_changed_since_is_not_told_and_not_taken(written):
     (line,) = script_of(written.scene).value.lines
     (one,) = settling.shown(written.scene)

@@ -18,6 +18,12 @@ def numbered(text: str, language: str) -> list[tuple[str, range]]:
     return found
 
 
+def count(text: str, language: str) -> int:
+    """Return how many speakable words a line has."""
+    pieces = numbered(text, language)
+    return pieces[-1][1].stop if pieces else 0
+
+
 def written(text: str, language: str, first: int, last: int) -> str:
     """Return what of a line holds its words from first to last, last exclusive."""
     return parted(text, language, first, last)[1]
@@ -37,8 +43,7 @@ def parted(text: str, language: str, first: int, last: int) -> tuple[str, str, s
 def with_said(text: str, language: str, first: int, last: int, said: str) -> str:
     """Return a line in which other words stand for those from first to last, or are put in before first where that is
     last. What ends what is replaced ends what replaces it. ScriptError where the line has no such words."""
-    pieces = numbered(text, language)
-    if not 0 <= first <= last <= (pieces[-1][1].stop if pieces else 0):
+    if not 0 <= first <= last <= count(text, language):
         raise ScriptError("The line was changed since; compare script and recording again.")
     before, gone, rest = parted(text, language, first, last)
     return " ".join(filter(None, (before, _as(gone.split(), said), rest)))

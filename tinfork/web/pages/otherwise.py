@@ -4,18 +4,15 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.speech import scratch
 from tinfork.web.jobs.models import Job
-from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import find_scene, may
 from tinfork.web.reading import settling
-from tinfork.web.script.languages import language_of
-from tinfork.web.script.models import Difference
 
 
 def page(request: HttpRequest, pk: int, problem: str = "") -> HttpResponse:
@@ -40,17 +37,13 @@ def page(request: HttpRequest, pk: int, problem: str = "") -> HttpResponse:
     return render(request, "script/otherwise.html", context, status=422 if problem else 200)
 
 
-def _difference(request: HttpRequest, pk: int, number: int, need: str) -> tuple[Scene, Difference]:
-    scene = find_scene(request.user, pk, need)
-    found = get_object_or_404(scene.differences, pk=number)
-    found.scene = scene
-    return scene, found
-
-
 @require_POST
 def settle(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """Take what was said (take=1), or keep what is written."""
-    scene, found = _difference(request, pk, number, "edit")
+    scene = find_scene(request.user, pk, "edit")
+    found = scene.differences.select_related("scene__production").filter(pk=number, kept=False).first()
+    if found is None:
+        return page(request, pk, "Somebody settled this meanwhile, or compared anew; this is what is left.")
     try:
         if "take" in request.POST:
             settling.take(request.user, found)
@@ -63,14 +56,14 @@ def settle(request: HttpRequest, pk: int, number: int) -> HttpResponse:
 
 def written(request: HttpRequest, pk: int, number: int) -> HttpResponse:
     """Return what is written there, spoken by a scratch voice, as WAV."""
-    scene, found = _difference(request, pk, number, "see")
-    line = next((one.line for one in settling.shown(scene) if one.difference.pk == found.pk), None)
-    cast = list(scene.production.characters.all())
-    language = language_of(scene, line, cast) if line else scene.production.language
+    scene = find_scene(request.user, pk, "see")
+    found = next((one for one in settling.shown(scene) if one.difference.pk == number), None)
+    if found is None:
+        raise Http404
     try:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "written.wav"
-            scratch.speak(path, found.written or (line.text if line else ""), language)
+            scratch.speak(path, found.difference.written or found.line.text, found.language)
             return HttpResponse(path.read_bytes(), content_type="audio/wav")
     except TinForkError as refused:
         return HttpResponse(str(refused), status=422, content_type="text/plain; charset=utf-8")

@@ -8,6 +8,7 @@ from tinfork.core.script import otherwise as core
 from tinfork.core.sound.anchors import bound_span
 from tinfork.core.speech.otherwise import differences
 from tinfork.core.speech.unscripted import Listening, read_unscripted
+from tinfork.web import fence
 from tinfork.web.jobs.running import Report
 from tinfork.web.lexicon.models import whole_lexicon
 from tinfork.web.productions.models import Scene
@@ -25,6 +26,7 @@ def compare(scene: Scene, report: Report) -> str:
     somebody has looked at and let stay is not told again."""
     found = list(_compared(scene, report))
     with transaction.atomic():
+        fence.hold()
         kept = {_key(one) for one in scene.differences.filter(kept=True)}
         scene.differences.filter(kept=False).delete()
         new = Difference.objects.bulk_create([one for one in found if _key(one) not in kept])

@@ -3,15 +3,18 @@
 from dataclasses import dataclass
 
 from django.db import transaction
+from django.db.models import F
 
 from tinfork.core.errors import ScriptError, TinForkError
 from tinfork.core.script import otherwise as core
 from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound.anchors import placed_span
+from tinfork.core.sound.arrangement import Arrangement
 from tinfork.core.speech.otherwise import AGAIN, ELSEWHERE
+from tinfork.core.timebase import frame_at
 from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.queues import WAITED_FOR, enqueue
-from tinfork.web.productions.models import Character, Scene
+from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check
 from tinfork.web.script import actions
 from tinfork.web.script.actions import script_of
@@ -74,27 +77,30 @@ def ask_to_compare(person: Person, scene: Scene) -> Job:
 
 def shown(scene: Scene) -> list[Shown]:
     """Return the differences nobody has settled, in the order of the script; not those whose line was changed since."""
-    cast = list(scene.production.characters.all())
+    left = list(scene.differences.filter(kept=False))
+    if not left:
+        return []
+    cast, arrangement = list(scene.production.characters.all()), arrangement_of(scene).value
     places = {line.id: (place, line) for place, line in enumerate(script_of(scene).value.lines, 1)}
-    found = [
-        _shown(scene, one, places[one.line][1], language_of(scene, places[one.line][1], cast), places[one.line][0])
-        for one in scene.differences.filter(kept=False)
-        if one.line in places and _stands(scene, one, places[one.line][1], cast)
-    ]
+    found = []
+    for one in left:
+        place, line = places.get(one.line, (0, None))
+        if line is not None and _stands(one, line, language := language_of(scene, line, cast)):
+            found.append(_shown(one, line, language, place, scene, arrangement))
     return sorted(found, key=lambda one: (one.place, one.difference.first))
 
 
-def _stands(scene: Scene, one: Difference, line: ScriptLine, cast: list[Character]) -> bool:
-    language = language_of(scene, line, cast)
+def _stands(one: Difference, line: ScriptLine, language: str) -> bool:
     return core.written(line.text, language, one.first, one.last) == one.written
 
 
-def _shown(scene: Scene, one: Difference, line: ScriptLine, language: str, place: int) -> Shown:
-    arrangement = arrangement_of(scene).value
+def _shown(
+    one: Difference, line: ScriptLine, language: str, place: int, scene: Scene, arrangement: Arrangement
+) -> Shown:
     fps = float(scene.fps)
     now = placed_span(one.start, one.end, one.source_id, arrangement.clips, fps)
     clip = next((clip for clip in arrangement.clips if clip.source_id == one.source_id), None)
-    frame = None if now is None or now[0] is None else int(now[0] * fps) + scene.start_frame
+    frame = None if now is None or now[0] is None else frame_at(now[0], scene.fps) + scene.start_frame
     return Shown(one, line, language, place, (clip.sound, one.start, one.end) if clip else None, frame)
 
 
@@ -121,13 +127,13 @@ def take(person: Person, one: Difference) -> None:
     check(person, scene.production, "edit")
     document = script_of(scene)
     line = document.value.line(one.line)
-    cast = list(scene.production.characters.all())
-    if one.kind in (AGAIN, ELSEWHERE) or not _stands(scene, one, line, cast):
+    language = language_of(scene, line, list(scene.production.characters.all()))
+    if one.kind in (AGAIN, ELSEWHERE) or not _stands(one, line, language):
         raise ScriptError("The line was changed since; compare script and recording again.")
-    text = core.with_said(line.text, language_of(scene, line, cast), one.first, one.last, one.heard)
+    text = core.with_said(line.text, language, one.first, one.last, one.heard)
     actions.write(person, document, document.version, line.id, text)
     one.delete()
-    _moved(scene, one, text)
+    _move_others(scene, one, core.count(text, language) - core.count(line.text, language))
     try:
         if text.strip():
             ask_to_read(person, scene, [line.id])
@@ -135,15 +141,13 @@ def take(person: Person, one: Difference) -> None:
         pass  # It is read when somebody asks for it.
 
 
-def _moved(scene: Scene, taken: Difference, text: str) -> None:
+def _move_others(scene: Scene, taken: Difference, by: int) -> None:
     """Let what else is said otherwise in a line lie on the words it was about."""
-    by = len(taken.heard.split()) - (taken.last - taken.first)
-    for other in scene.differences.filter(line=taken.line, first__gte=taken.last):
-        Difference.objects.filter(pk=other.pk).update(first=other.first + by, last=other.last + by)
+    others = scene.differences.filter(line=taken.line, first__gte=taken.last)
+    others.update(first=F("first") + by, last=F("last") + by)
 
 
 def keep(person: Person, one: Difference) -> None:
     """Let what is written stay; it is not told again."""
     check(person, one.scene.production, "edit")
-    one.kept = True
-    one.save(update_fields=["kept"])
+    one.scene.differences.filter(pk=one.pk).update(kept=True)
