@@ -80,6 +80,7 @@ install_weights() {
 }
 with_weights() {
   [ "$WEIGHTS" != none ] || return 0
+  [ -f "weights/$WEIGHTS.txt" ] || { echo "TINFORK_WEIGHTS is base, tiny or none, and not $WEIGHTS." >&2; exit 1; }
   up_to_date "$TINFORK_DATA/recogniser/$WEIGHTS/installed" "weights/$WEIGHTS.txt" ||
     install_weights >"$LOGS/weights.log" 2>&1 ||
     echo "The recogniser's weights could not be fetched, so words nobody wrote are heard less well, and in English only. With a network, start again. (All it said: $LOGS/weights.log)" >&2
