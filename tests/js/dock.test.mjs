@@ -54,8 +54,8 @@ test("a word that is said otherwise is the first to be looked at, as long as its
   const other = { ...word, at: [0, 2], text: "mugs", pinned: [0] };
   const line = { id: 4, text: "lamp mugs", words: [word, unwritten, other] };
   const stave = { ...usual, lines: [line], otherwise: { "4 1": ["said: jugs", "lamp mugs"] } };
-  assert.equal(saidOtherwise(stave, { line, word: other }), "said: jugs");
-  assert.equal(saidOtherwise(stave, { line, word }), "");
+  assert.equal(saidOtherwise(stave, line).get(other), "said: jugs");
+  assert.equal(saidOtherwise(stave, line).get(word), undefined);
   assert.deepEqual(doubtful(stave).map((one) => one.word.text), ["mugs", "(sounds)"]);
   assert.deepEqual(doubtful({ ...stave, lines: [{ ...line, text: "lamp jugs" }] }).map((one) => one.word.text), ["(sounds)"]);
 });

@@ -99,8 +99,7 @@ def heard_words(lines: Iterable[HeardLine], seconds: float) -> HeardRecording:
     """Return what was heard as words to be found again."""
     found = []
     for one in lines:
-        placed = [word for word in one.line.words if not word.is_unwritten]
-        for token, word in zip(tokens(one.text, one.language), placed, strict=False):
+        for token, word in zip(tokens(one.text, one.language), one.line.written, strict=False):
             found += [(said.lower(), word.start, word.end, word.confidence) for said in token.spoken]
     return HeardRecording(tuple(found), seconds)
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..sound.features import Singles
 from .align import Span
-from .model import STATES
+from .model import by_phone
 
 WEIGHTS = np.array([4.22, 0.07, 0.87, 0.06, 0.38])
 """The curve's weights, fitted by bench/calibrating.py: constant; the sound's own goodness; the mean goodness of the
@@ -26,8 +26,8 @@ def goodness(scores: Singles, spans: Sequence[Span]) -> list[float]:
 
     A stretch of speech that is not written fits itself: 0.
     """
-    by_phone = scores.reshape(len(scores), -1, STATES).max(axis=2)
-    lost = by_phone - by_phone.max(axis=1, keepdims=True)
+    heard = by_phone(scores)
+    lost = heard - heard.max(axis=1, keepdims=True)
     known = lost.shape[1]
     return [float(lost[int(s.start) : int(s.end), s.phone].mean()) if s.phone < known else 0.0 for s in spans]
 

@@ -16,7 +16,7 @@ from ..sound.features import STEP_SECONDS, Singles
 from . import align
 from .align import Bias, Freedom, Phones, Span
 from .confidence import path_confidence
-from .model import STATES, AcousticModel
+from .model import STATES, AcousticModel, by_phone
 
 Progress = Callable[[float], None]
 
@@ -137,8 +137,8 @@ class _Search:
         """The stretch in steps of 40 ms, each phone in one state, its first pronunciations only."""
         rows = self.scores[stretch.begin : stretch.end]
         rows = rows[: len(rows) // _COARSE * _COARSE]
-        by_phone = rows.reshape(len(rows), -1, STATES).max(axis=2)
-        steps = by_phone.reshape(-1, _COARSE, by_phone.shape[1]).mean(axis=1) * _COARSE
+        heard = by_phone(rows)
+        steps = heard.reshape(-1, _COARSE, heard.shape[1]).mean(axis=1) * _COARSE
         graph = align.build_graph([variants[:1] for variants in words], self.acoustic, states=1)
         bias = self._bias(stretch)
         slow = None if bias is None else lambda t: np.asarray(bias(t * _COARSE) * _COARSE, np.float32)
@@ -226,8 +226,7 @@ class _Search:
         return float(np.median(means)), min([*means, *long])
 
     def _by_phone(self, stretch: _Stretch) -> Singles:
-        scores = self.scores[stretch.begin : stretch.end]
-        return np.asarray(scores.reshape(len(scores), -1, STATES).max(axis=2))
+        return by_phone(self.scores[stretch.begin : stretch.end])
 
     def _bias(self, stretch: _Stretch) -> Bias | None:
         bias = self.bias

@@ -218,3 +218,9 @@ def _terms(means: Singles, precision: Singles, constant: Singles) -> Singles:
     """The Gaussians as one product with (x squared, x, 1): (streams, phones, 2 * size + 1, gaussians)."""
     rows = np.concatenate([-0.5 * precision, means * precision, constant[..., None]], axis=3)
     return np.ascontiguousarray(rows.transpose(1, 0, 3, 2), np.float32)
+
+
+def by_phone(scores: Singles) -> Singles:
+    """Return (frames, phones) how well each phone fits, of its states the best one. scores: (frames, states)."""
+    found: Singles = scores.reshape(len(scores), -1, STATES).max(axis=2)
+    return found

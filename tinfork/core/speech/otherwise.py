@@ -13,11 +13,11 @@ from difflib import SequenceMatcher
 
 from ..sound.features import STEP_SECONDS, Singles
 from ..sound.recording import Recording
-from . import model, phones, pronounce, words
+from . import model, pronounce, words
 from .align import Phones, best_path, build_graph, fewest_frames
 from .espeak import check_language
-from .hearing import Ear
-from .read import LineToRead
+from .hearing import Ear, Heard
+from .read import LineToRead, model_variants
 from .unscripted import HeardLine
 
 OTHERWISE, LEFT_OUT, PUT_IN, ELSEWHERE, AGAIN = "otherwise", "left out", "put in", "elsewhere", "again"
@@ -75,12 +75,14 @@ def differences(
     written: Sequence[LineToRead],
     heard: Sequence[HeardLine],
     lexicon: pronounce.Lexicon | None = None,
-    warp: float | None = None,
+    sound: Heard | None = None,
 ) -> list[Difference]:
     """Return where a script and what was heard part, in the order of the script. written: its lines, in the order they
-    are spoken; warp: how much higher the voice's formants lie than usual, where that is known."""
-    ear = Ear(recording.samples, model.load())
-    scores = ear.listen(ear.warps()[0] if warp is None else warp).scores
+    are spoken; sound: as the searches go by it, where it was listened to already."""
+    if sound is None:
+        ear = Ear(recording.samples, model.load())
+        sound = ear.listen(ear.warps()[0])
+    scores = sound.scores
     script, said = _script_words(written, lexicon), _heard_words(heard, lexicon)
     matcher = SequenceMatcher(None, [one.key for one in script], [one.key for one in said], autojunk=False)
     found = []
@@ -89,7 +91,7 @@ def differences(
             block = _Block(script, said, range(i, i_end), range(j, j_end))
             if block.gain(scores) > _BETTER:
                 found.append(block)
-    return list(_differences_of(found, script, said))
+    return list(_differences_of(found, script))
 
 
 @dataclass(frozen=True, eq=False)
@@ -100,6 +102,16 @@ class _Block:
     said: Sequence[_Word]
     written: range
     heard: range
+
+    @property
+    def words_written(self) -> Sequence[_Word]:
+        """What is written."""
+        return self.script[self.written.start : self.written.stop]
+
+    @property
+    def words_heard(self) -> Sequence[_Word]:
+        """What was heard instead."""
+        return self.said[self.heard.start : self.heard.stop]
 
     def gain(self, scores: Singles) -> float:
         """How much better than what is written what was heard fits the sound between its neighbours, they included."""
@@ -113,7 +125,7 @@ class _Block:
             return _BETTER + 1
         fits = [
             _fit(piece, [one.variants for one in (*before, *own, *after)])
-            for own in (said[heard.start : heard.stop], self.script[self.written.start : self.written.stop])
+            for own in (self.words_heard, self.words_written)
         ]
         return fits[0] - fits[1]
 
@@ -123,17 +135,12 @@ def _fit(scores: Singles, words: Sequence[Sequence[Phones]]) -> float:
     if not words:
         acoustic = model.load()
         silence = acoustic.index("SIL")
-        return float(_by_phone(scores)[:, silence].sum())
+        return float(model.by_phone(scores)[:, silence].sum())
     if fewest_frames(words) > len(scores):
         return -1e9
     spans = best_path(scores, build_graph(words, model.load()))
-    by_phone = _by_phone(scores)
-    return sum(float(by_phone[int(span.start) : int(span.end), span.phone].sum()) for span in spans)
-
-
-def _by_phone(scores: Singles) -> Singles:
-    found: Singles = scores.reshape(len(scores), -1, model.STATES).max(axis=2)
-    return found
+    heard = model.by_phone(scores)
+    return sum(float(heard[int(span.start) : int(span.end), span.phone].sum()) for span in spans)
 
 
 def _script_words(lines: Sequence[LineToRead], lexicon: pronounce.Lexicon | None) -> list[_Word]:
@@ -146,8 +153,8 @@ def _heard_words(lines: Sequence[HeardLine], lexicon: pronounce.Lexicon | None) 
     found = _spoken([(number, one.text, one.language) for number, one in enumerate(lines)], lexicon)
     placed = []
     for number, own in itertools.groupby(found, key=lambda word: word.line):
-        read = [word for word in lines[number].line.words if not word.is_unwritten]
-        placed += [replace(one, start=at.start, end=at.end) for one, at in zip(own, read, strict=False)]
+        read = zip(own, lines[number].line.written, strict=False)
+        placed += [replace(one, start=at.start, end=at.end) for one, at in read]
     return placed
 
 
@@ -161,16 +168,12 @@ def _spoken(texts: Iterable[tuple[int, str, str]], lexicon: pronounce.Lexicon | 
     found = []
     for (line, number, token), spoken in zip(rows, pronounce.pronounce([row[2] for row in rows], lexicon), strict=True):
         if spoken:
-            variants = tuple(
-                tuple(acoustic.index(name) for ipa, _ in variant for name in phones.to_arpabet(ipa))
-                for variant in spoken.variants
-            )
             key = "".join(ipa for ipa, _ in spoken.variants[0])
-            found.append(_Word(line, number, token.text, key, variants))
+            found.append(_Word(line, number, token.text, key, tuple(model_variants(spoken, acoustic))))
     return found
 
 
-def _differences_of(blocks: Sequence[_Block], script: Sequence[_Word], said: Sequence[_Word]) -> Iterable[Difference]:
+def _differences_of(blocks: Sequence[_Block], script: Sequence[_Word]) -> Iterable[Difference]:
     """What the blocks come to, a line at a time."""
     of_line = {line: list(own) for line, own in itertools.groupby(script, key=lambda word: word.line)}
     gone = {line for block in blocks for line in _whole(block, of_line)}
@@ -181,23 +184,19 @@ def _differences_of(blocks: Sequence[_Block], script: Sequence[_Word], said: Seq
             again[block] = line
     placed = {line for line in again.values() if line in gone}
     for block in blocks:
-        heard = said[block.heard.start : block.heard.stop]
-        text = " ".join(word.text for word in heard)
+        text = " ".join(word.text for word in block.words_heard)
         start, end = _when(block)
         if block in again:
             line = again[block]
             kind = ELSEWHERE if line in placed else AGAIN
             yield Difference(kind, line, 0, len(of_line[line]), text, start, end)
-        for line, own in itertools.groupby(
-            script[block.written.start : block.written.stop], key=lambda word: word.line
-        ):
+        instead = "" if block in again else text
+        for line, own in itertools.groupby(block.words_written, key=lambda word: word.line):
             numbers = [word.number for word in own]
-            if line in placed or again.get(block) == line:
-                continue
-            kind = OTHERWISE if heard and block not in again else LEFT_OUT
-            yield Difference(kind, line, numbers[0], numbers[-1] + 1, text if kind == OTHERWISE else "", start, end)
-            text = text if kind == LEFT_OUT else ""
-            heard = heard if kind == LEFT_OUT else ()
+            if line not in placed and again.get(block) != line:
+                kind = OTHERWISE if instead else LEFT_OUT
+                yield Difference(kind, line, numbers[0], numbers[-1] + 1, instead, start, end)
+                instead = ""
         if not block.written and block not in again:
             line, number = _beside(block, script)
             yield Difference(PUT_IN, line, number, number, text, start, end)
@@ -205,8 +204,7 @@ def _differences_of(blocks: Sequence[_Block], script: Sequence[_Word], said: Seq
 
 def _whole(block: _Block, of_line: dict[int, list[_Word]]) -> Iterable[int]:
     """The lines of which a block leaves out nearly all."""
-    own = block.script[block.written.start : block.written.stop]
-    for line, words_of in itertools.groupby(own, key=lambda word: word.line):
+    for line, words_of in itertools.groupby(block.words_written, key=lambda word: word.line):
         if len(list(words_of)) >= _ALIKE * len(of_line[line]):
             yield line
 
@@ -214,9 +212,9 @@ def _whole(block: _Block, of_line: dict[int, list[_Word]]) -> Iterable[int]:
 def _line_said(block: _Block, of_line: dict[int, list[_Word]]) -> int | None:
     """Which line's words were heard in a block in which they are not written. In whatever order: of a line that is said
     twice the end of the first time and the beginning of the second are what is not written."""
-    heard = Counter(word.key for word in block.said[block.heard.start : block.heard.stop])
+    heard = Counter(word.key for word in block.words_heard)
     many = heard.total()
-    here = Counter(word.line for word in block.script[block.written.start : block.written.stop])
+    here = Counter(word.line for word in block.words_written)
     best, most = None, 0.0
     for line, own in of_line.items():
         if len(own) < _FEWEST or many - here[line] < _FEWEST:

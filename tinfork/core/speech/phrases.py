@@ -2,11 +2,12 @@
 
 import itertools
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from ..sound import voices
 from ..sound.recording import Recording
+from .read import Speaking
 from .reading import Line, Word
 from .words import ABBREVIATIONS, tokens
 
@@ -17,8 +18,6 @@ _APART, _LEAST_STRETCH = 0.6, 1.5
 """Pauses so long part what may be in other languages, if so much is said between them."""
 
 _END = re.compile(r"(?<=[.!?…。！？])[\"'”’)]*\s+")
-
-Speaking = Mapping[int, Sequence[tuple[float, float]]]
 
 
 def sentences(texts: Sequence[str]) -> list[str]:
@@ -56,7 +55,7 @@ def parted(line: Line, language: str, speaking: Speaking) -> list[tuple[str, Lin
     written."""
     written = line.text.split()
     counts = [len(tokens(one, language)) for one in written]
-    own = [word for word in line.words if not word.is_unwritten]
+    own = line.written
     if sum(counts) != len(own):
         return [(line.text, line)]
     groups: list[tuple[list[str], list[Word]]] = [([], [])]
@@ -82,18 +81,16 @@ def _line(text: str, words: Sequence[Word], line: Line) -> Line:
 def _apart(before: Word, after: Word, speaking: Speaking) -> bool:
     if after.start - before.end >= _PAUSE:
         return True
-    one, other = _who(before, speaking), _who(after, speaking)
+    one, other = (most_heard(word.start, word.end, speaking) for word in (before, after))
     return one is not None and other is not None and one != other
 
 
-def _who(word: Word, speaking: Speaking) -> int | None:
-    """Who is heard for most of a word."""
-    shares = {
-        who: sum(max(0.0, min(end, word.end) - max(start, word.start)) for start, end in spans)
-        for who, spans in speaking.items()
-    }
+def most_heard(start: float, end: float, spans: Speaking, least: float = 0.0) -> int | None:
+    """Return who is heard for most of a stretch of time, in seconds, if anybody is for more than the least share of
+    it."""
+    shares = {who: sum(max(0.0, min(b, end) - max(a, start)) for a, b in own) for who, own in spans.items()}
     best = max(shares, key=lambda who: shares[who], default=None)
-    return best if best is not None and shares[best] > 0 else None
+    return best if best is not None and shares[best] > least * (end - start) else None
 
 
 def stretches(recording: Recording, begin: float, end: float) -> list[tuple[float, float]]:

@@ -252,7 +252,7 @@ def _as_said(place: Slot, spoken: Sequence[pronounce.Spoken]) -> pronounce.Spoke
 
 def _units(wanted: _Wanted, acoustic: model.AcousticModel) -> Iterator[Unit]:
     """The pieces a word is searched in: parted where a person pinned one of its inner edges."""
-    variants = _model_variants(wanted.spoken, acoustic)
+    variants = model_variants(wanted.spoken, acoustic)
     kept = wanted.kept
     if wanted.absent:
         return
@@ -272,8 +272,8 @@ def _units(wanted: _Wanted, acoustic: model.AcousticModel) -> Iterator[Unit]:
         yield Unit((piece,), steps.get(a), steps.get(b), wanted.line, certain=True)
 
 
-def _model_variants(word: pronounce.Spoken, acoustic: model.AcousticModel) -> list[align.Phones]:
-    """Variants as model phones. Kept in step with word.variants, doubles and all."""
+def model_variants(word: pronounce.Spoken, acoustic: model.AcousticModel) -> list[align.Phones]:
+    """Return variants as model phones. Kept in step with word.variants, doubles and all."""
     return [
         tuple(acoustic.index(name) for ipa, _ in variant for name in phones.to_arpabet(ipa))
         for variant in word.variants

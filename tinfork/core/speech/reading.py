@@ -86,6 +86,11 @@ class Line:
     id: int = 0
     basis: str = ""
 
+    @property
+    def written(self) -> tuple[Word, ...]:
+        """Its words but those that nobody wrote."""
+        return tuple(word for word in self.words if not word.is_unwritten)
+
 
 @dataclass(frozen=True)
 class Reading:

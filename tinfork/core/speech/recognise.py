@@ -4,6 +4,7 @@ by_whisper.is_model and by_decoder.is_model), else the recogniser library's own 
 import functools
 import os
 from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 
 from ..errors import ScriptError
@@ -57,6 +58,15 @@ def _loaded(folder: str | None) -> Decoder | Transformer:
 def let_go() -> None:
     """Give back the memory of what hears words; it is loaded again when it is needed."""
     _loaded.cache_clear()
+
+
+@contextmanager
+def let_go_after() -> Iterator[None]:
+    """Give back that memory when what is done inside has ended, however it has."""
+    try:
+        yield
+    finally:
+        let_go()
 
 
 def hears(language: str) -> bool:

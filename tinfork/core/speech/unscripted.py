@@ -2,7 +2,7 @@
 recognised after that, piece by piece, and read like any written ones; where no speech is found, the mouth opens and
 closes with the loudness."""
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -18,7 +18,7 @@ from .hearing import Ear, Heard
 from .loudness import swells
 from .pronounce import Lexicon
 from .quiet import stands_out
-from .read import SILENT_LEVEL, LineToRead, read_lines
+from .read import SILENT_LEVEL, LineToRead, Speaking, read_lines
 from .reading import SOUNDS_ONLY, Line, Reading, Sound, moved
 from .refine import bands
 
@@ -45,7 +45,6 @@ _SHORT = 0.3
 _SOUNDS_SHARE = 0.1
 
 Progress = Callable[[float], None]
-Speaking = Mapping[int, Sequence[tuple[float, float]]]
 
 
 @dataclass(frozen=True)
@@ -88,15 +87,17 @@ class Listening:
 
 @dataclass(frozen=True)
 class Unscripted:
-    """What was found in a sound. reading: of all of it, its lines numbered from 0 as the heard ones are; heard: the
-    lines that have words; basis: which of HEARD, SOUNDS and LOUDNESS it rests on; language: the one it is mostly in;
-    maybe: another that may be spoken instead, or ""."""
+    """What was found in a sound. reading: of all of it, lines that have words numbered from 1, others 0; heard: the
+    former; basis: which of HEARD, SOUNDS and LOUDNESS it rests on; language: the one it is mostly in;
+    maybe: another that may be spoken instead, or ""; sound: as the searches went by it, None where it cannot be
+    speech."""
 
     reading: Reading
     heard: Sequence[HeardLine]
     basis: str
     language: str
     maybe: str = ""
+    sound: Heard | None = None
 
 
 def read_unscripted(recording: Recording, how: Listening) -> Unscripted:
@@ -111,18 +112,18 @@ def read_unscripted(recording: Recording, how: Listening) -> Unscripted:
     if not ear or NOTES[SOUNDS] not in found.notes:
         # Over a tone or music words are made up, and made up well: where no sounds of speech are there are no words.
         how.progress(1.0)
-        return Unscripted(found, (), LOUDNESS, code)
+        return Unscripted(found, (), LOUDNESS, code, sound=ear)
     how.sounds(found)
     listener = _Listener(recording, how, ear, [word.sounds for word in found.words()])
     heard = list(listener.lines())
     how.progress(1.0)
     if not heard:
-        return Unscripted(found, (), SOUNDS, listener.language, listener.maybe)
+        return Unscripted(found, (), SOUNDS, listener.language, listener.maybe, ear)
     lines = [replace(one.line, id=number) for number, one in enumerate(heard, 1)]
     every = tuple(sorted((*lines, *listener.rest()), key=lambda line: line.start))
     notes = (NOTES[HEARD], *recording.notes)
     read = Reading(recording.seconds, recording.rate, listener.language, every, notes)
-    return Unscripted(read, heard, HEARD, listener.language, listener.maybe)
+    return Unscripted(read, heard, HEARD, listener.language, listener.maybe, ear)
 
 
 class _Listener:

@@ -14,14 +14,13 @@ from tinfork.core.script import finding
 from tinfork.core.script.finding import HeardRecording, LaidScene, ScriptScene
 from tinfork.core.sound.arrangement import MIX
 from tinfork.core.sound.recording import load
-from tinfork.core.speech.unscripted import Listening, read_unscripted
+from tinfork.core.speech.unscripted import read_unscripted
 from tinfork.core.timebase import frame_count
-from tinfork.web.lexicon.models import whole_lexicon
 from tinfork.web.productions.actions import create_scene, free_scene_name, hold
 from tinfork.web.productions.models import Character, Production, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.reading.asking import ask_to_read
-from tinfork.web.reading.hinting import hints_for
+from tinfork.web.reading.hinting import listening_for
 from tinfork.web.script.actions import add_text, cues_in, script_of
 from tinfork.web.sound.arranging import arrangement_of, place_parts
 from tinfork.web.sound.listening import open_sounds
@@ -81,9 +80,8 @@ def _words_in(
     cast = list(production.characters.all())
     with open_sounds() as path_of:
         recording = load(path_of(sound, MIX))
-    speakers = dict.fromkeys(cue.speaker for scene in scenes for cue in scene.cues if cue.speaker)
-    hints = dict.fromkeys((*speakers, *hints_for(production, cast)))
-    how = Listening(production.language, (), tuple(hints), whole_lexicon(production), progress=report)
+    speakers = [cue.speaker for scene in scenes for cue in scene.cues if cue.speaker]
+    how = listening_for(production, cast, production.language, names=speakers, progress=report)
     return finding.heard_words(read_unscripted(recording, how).heard, recording.seconds)
 
 

@@ -20,8 +20,8 @@ def lay_out(job_id: int) -> None:
         names = list(production.characters.values_list("name", flat=True))
         scenes = laying.scenes_in(asked["words"], names, asked["name"])
         sounds = SoundFile.objects.filter(production=production).in_bulk(asked["sounds"])
-        found = laying.find(production, scenes, [sounds[pk] for pk in asked["sounds"] if pk in sounds], report)
-        recognise.let_go()
+        with recognise.let_go_after():
+            found = laying.find(production, scenes, [sounds[pk] for pk in asked["sounds"] if pk in sounds], report)
         with transaction.atomic():
             job.message = laying.make(job.person, production, found, asked)
             # With the scenes, so that nobody makes them a second time, and only if nobody did or cancelled meanwhile.

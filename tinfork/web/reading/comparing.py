@@ -7,17 +7,16 @@ from django.db import transaction
 from tinfork.core.script import otherwise as core
 from tinfork.core.sound.anchors import bound_span
 from tinfork.core.speech.otherwise import differences
-from tinfork.core.speech.unscripted import Listening, read_unscripted
+from tinfork.core.speech.unscripted import read_unscripted
 from tinfork.web import fence
 from tinfork.web.jobs.running import Report
-from tinfork.web.lexicon.models import whole_lexicon
 from tinfork.web.productions.models import Scene
 from tinfork.web.script.actions import script_of
 from tinfork.web.script.languages import language_of
 from tinfork.web.script.models import Difference
 from tinfork.web.sound.arranging import arrangement_of
 
-from .hinting import hints_for
+from .hinting import listening_for
 from .scene import recording_of, to_read, written_lines
 
 
@@ -56,18 +55,10 @@ def _compared(scene: Scene, report: Report) -> Iterable[Difference]:
         def done(share: float, number: int = number) -> None:
             report((number + 0.9 * share) / len(parts))
 
-        lexicon = whole_lexicon(scene.production)
-        heard = read_unscripted(
-            recording,
-            Listening(
-                lines[0].language,
-                tuple({line.language for line in lines}),
-                hints_for(scene.production, cast),
-                lexicon,
-                progress=done,
-            ),
-        ).heard
-        for one in differences(recording, lines, heard, lexicon):
+        spoken = {line.language for line in lines}
+        how = listening_for(scene.production, cast, lines[0].language, spoken, progress=done)
+        found = read_unscripted(recording, how)
+        for one in differences(recording, lines, found.heard, how.lexicon, found.sound):
             start, end, source = bound_span(one.start, one.end, part.clips, float(document.scene.fps))
             yield Difference(
                 scene=scene,

@@ -12,6 +12,7 @@ from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import loose
 from tinfork.core.speech.anchors import bound, to_scene, to_source
+from tinfork.core.speech.phrases import most_heard
 from tinfork.core.speech.reading import Line, Reading, Word
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person
@@ -165,16 +166,6 @@ def _freed(line: Line, before: Line, free: Collection[tuple[int, int]]) -> Line:
         return line
     own = (word if old.at in free else old for word, old in zip(line.words, before.words, strict=True))
     return replace(line, words=tuple(own))
-
-
-def most_heard(
-    start: float, end: float, spans: Mapping[int, Sequence[tuple[float, float]]], least: float = 0.0
-) -> int | None:
-    """Return who is heard for most of a stretch of time, in seconds, if anybody is for more than the least share of
-    it."""
-    shares = {who: sum(max(0.0, min(b, end) - max(a, start)) for a, b in own) for who, own in spans.items()}
-    best = max(shares, key=lambda who: shares[who], default=None)
-    return best if best is not None and shares[best] > least * (end - start) else None
 
 
 def _by_character(

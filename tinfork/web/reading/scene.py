@@ -12,9 +12,10 @@ from tinfork.core.sound import mix, voices
 from tinfork.core.sound.recording import Recording
 from tinfork.core.speech import read, words
 from tinfork.core.speech.espeak import languages
+from tinfork.core.speech.phrases import most_heard
 from tinfork.core.speech.reading import Line, Reading, Word, moved, moved_word
 from tinfork.core.speech.unscripted import HeardLine, Listening, Unscripted, read_unscripted
-from tinfork.web.lexicon.models import lexicon_of, whole_lexicon
+from tinfork.web.lexicon.models import lexicon_of
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.script.actions import add_heard, assign_many, in_scene, script_of, unhear
@@ -24,8 +25,8 @@ from tinfork.web.sound.listening import open_sounds
 from tinfork.web.sound.models import Arrangement, SoundFile
 from tinfork.web.staves.planning import scene_reading
 
-from .hinting import hints_for
-from .merging import PartToRead, ReadingMerger, basis_of, most_heard
+from .hinting import listening_for
+from .merging import PartToRead, ReadingMerger, basis_of
 from .voices import keep_voices, known_voices
 
 Report = Callable[[float], None]
@@ -149,16 +150,16 @@ class _Hearing:
     def how(self, report: Report) -> Listening:
         """How the sound is listened to."""
         production = self._own.scene.production
-        languages = [production.language, *(one.language for one in self._cast if one.language)]
-        return Listening(
+        languages_spoken = [production.language, *(one.language for one in self._cast if one.language)]
+        return listening_for(
+            production,
+            self._cast,
             self.language,
-            tuple(dict.fromkeys(languages)),
-            hints_for(production, self._cast),
-            whole_lexicon(production),
-            self._speaking,
-            report,
-            ReadingMerger(self._own).rest,
-            self._take,
+            dict.fromkeys(languages_spoken),
+            speaking=self._speaking,
+            progress=report,
+            sounds=ReadingMerger(self._own).rest,
+            words=self._take,
         )
 
     def _take(self, heard: Sequence[HeardLine], rest: Sequence[Line]) -> None:

@@ -16,7 +16,7 @@ from .scene import Asked, name_marked, read_part, to_read
 @app.task(name="read_scene", retry=WHEN_THE_DATABASE_IS_BACK)
 def read_scene(job_id: int) -> None:
     """Read a scene's lines in its sounds, sound by sound, and plan the mouths around their pins."""
-    with running(job_id) as (job, report):
+    with running(job_id) as (job, report), recognise.let_go_after():
         scene = Scene.everything.select_related("production").get(pk=job.subject)
         named = name_marked(job.person, scene, job.pk)
         Job.objects.filter(pk=job.pk).update(of=versions_of(scene))
@@ -29,15 +29,13 @@ def read_scene(job_id: int) -> None:
         for number, part in enumerate(parts):
             notes += read_part(job.person, scene, part, asked, _share_of(report, number, len(parts)))
         job.message = " ".join(dict.fromkeys(notes))
-        recognise.let_go()
 
 
 @app.task(name="compare_script", retry=WHEN_THE_DATABASE_IS_BACK)
 def compare_script(job_id: int) -> None:
     """Lay a scene's script beside what is heard in its sounds."""
-    with running(job_id) as (job, report):
+    with running(job_id) as (job, report), recognise.let_go_after():
         job.message = compare(Scene.everything.select_related("production").get(pk=job.subject), report)
-        recognise.let_go()
 
 
 def versions_of(scene: Scene) -> dict[str, int]:

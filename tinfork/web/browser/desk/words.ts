@@ -17,20 +17,23 @@ export const edgesOf = (word: Word): number[] => [...word.sounds.map((sound) => 
 
 // Words to look at, the least sure first; what a person set is among them only where it leaves its sounds no room.
 export function doubtful(stave: Stave): Place[] {
-  const otherwise = (place: Place) => saidOtherwise(stave, place) !== "";
-  const doubt = (one: Place) => (otherwise(one) ? -2 : !one.word.said || isUnwritten(one.word) || one.word.tight ? -1 : one.word.confidence);
+  const otherwise = new Map(stave.lines.flatMap((line) => [...saidOtherwise(stave, line)]));
+  const doubt = ({ word }: Place) => (otherwise.has(word) ? -2 : !word.said || isUnwritten(word) || word.tight ? -1 : word.confidence);
   return allWords(stave)
-    .filter((one) => (!isSet(one.word) || one.word.tight || otherwise(one)) && doubt(one) < DOUBTFUL)
+    .filter((one) => (!isSet(one.word) || one.word.tight || otherwise.has(one.word)) && doubt(one) < DOUBTFUL)
     .sort((a, b) => doubt(a) - doubt(b));
 }
 
-// What is said in place of a word, or beside it, as script and recording were compared; nothing where the line was read as
-// it is not written any more.
-export function saidOtherwise(stave: Stave, { line, word }: Place): string {
-  if (!Object.keys(stave.otherwise).length || isUnwritten(word)) return "";
-  const number = line.words.filter((one) => !isUnwritten(one)).indexOf(word);
-  const [said, written] = stave.otherwise[`${line.id} ${number}`] ?? [];
-  return said && written === line.text ? said : "";
+// What is said in place of words of a line, or beside them, as script and recording were compared; nothing where the line
+// was read as it is not written any more.
+export function saidOtherwise(stave: Stave, line: Line): Map<Word, string> {
+  const found = new Map<Word, string>();
+  if (!Object.keys(stave.otherwise).length) return found;
+  for (const [number, word] of line.words.filter((one) => !isUnwritten(one)).entries()) {
+    const [said, written] = stave.otherwise[`${line.id} ${number}`] ?? [];
+    if (said && written === line.text) found.set(word, said);
+  }
+  return found;
 }
 
 export const percent = (share: number): string => `${Math.round(share * 100)}%`;

@@ -157,7 +157,7 @@ export function wordNow(page: DockPage) {
   const found = doubtful(stave);
   return {
     word,
-    otherwise: place ? saidOtherwise(stave, place) : "",
+    otherwise: (place && saidOtherwise(stave, place.line).get(place.word)) ?? "",
     sound: word && state.word && state.word.sound < word.sounds.length ? state.word.sound : -1,
     doubtCount: found.length,
     doubts: state.tab === "doubts" ? found.map((one, key) => doubtRow(one, key, page)) : [],
@@ -170,8 +170,9 @@ export function wordNow(page: DockPage) {
 // What can be typed over, as it is.
 export const wordFields = ({ word, sound }: ReturnType<typeof wordNow>) => ({ ipa: word && sound >= 0 ? word.sounds[sound].ipa : "", guess: word ? guessOf(word) : "" });
 
-function doubtRow({ word, line }: Place, key: number, { state, fps, ...page }: DockPage): DoubtRow {
-  const otherwise = saidOtherwise(page.stave(), { word, line });
+function doubtRow({ word, line }: Place, key: number, page: DockPage): DoubtRow {
+  const { state, fps } = page;
+  const otherwise = saidOtherwise(page.stave(), line).get(word);
   const sure = isUnwritten(word) ? "unwritten speech" : word.tight ? "too little room" : percent(word.confidence);
   return {
     key,

@@ -15,12 +15,13 @@ export function lyrics({ context, ink, x, view, width }: Drawing<DeskState>, sta
   for (const line of stave.lines) {
     if (line.end < time.start || line.start > time.end) continue;
     slur(context, x(line.start * fps), x(line.end * fps), top + 9, ink["tin-deep"]);
+    const otherwise = saidOtherwise(stave, line);
     for (const word of line.words) {
       for (const [start, end] of word.extra) unwritten(context, ink, x(start * fps), x(end * fps), top);
       if (word.end < time.start || word.start > time.end) continue;
       const chosen = active && sameWord(word, view.word) ? view.word : null;
       if (crowded && word.said && !chosen) columns.add(Math.round(x(word.start * fps)));
-      else if (word.said) oneWord({ context, ink, x }, word, fps, top, chosen, saidOtherwise(stave, { line, word }) !== "");
+      else if (word.said) oneWord({ context, ink, x }, word, fps, top, chosen, otherwise.has(word));
       else unsaid(context, ink, word, x(word.start * fps), top, chosen);
     }
   }
