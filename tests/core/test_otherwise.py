@@ -7,7 +7,7 @@ from bench import alone
 from bench.truth import flite
 from tinfork.core.errors import ScriptError
 from tinfork.core.script.otherwise import parted, with_said, written
-from tinfork.core.speech import read
+from tinfork.core.speech import otherwise, read
 from tinfork.core.speech.otherwise import AGAIN, ELSEWHERE, LEFT_OUT, OTHERWISE, PUT_IN, differences
 from tinfork.core.speech.read import LineToRead
 from tinfork.core.speech.unscripted import HeardLine
@@ -46,6 +46,13 @@ def test_a_word_is_told_where_it_is_said_otherwise_left_out_or_put_in(line, expe
 def test_what_was_misheard_and_fits_worse_is_not_told():
     heard = ("Nobody sold a bucket to that goat.", "The spoon moved slowly over the water.", SAID[2])
     assert told(SAID, SAID, heard) == []
+
+
+@pytest.mark.parametrize(("better", "count"), [(3.9, 0), (4.1, 1)])
+def test_what_was_heard_is_told_where_it_fits_better_by_four(monkeypatch, better, count):
+    fits = iter((-100.0 + better, -100.0))
+    monkeypatch.setattr(otherwise, "_fit", lambda scores, words: next(fits))
+    assert len(told(("Nobody sold a bucket to that goat.", *SAID[1:]), SAID)) == count
 
 
 def test_what_sounds_the_same_is_the_same_however_it_is_written():

@@ -131,6 +131,13 @@ def test_a_language_of_the_production_is_kept_unless_it_is_surely_another():
     assert settled({"th": 0.86, "en": 0.12}, ["en"]) == ("en", "th")
     assert settled({"en": 0.9, "es": 0.1}, ["en-gb", "es"]) == ("en-gb", "")
     assert settled({}, ["sv", "en"]) == ("sv", "")
+    assert settled({"th": 0.85, "en": 0.09}, ["en"]) == ("th", "")
+    assert settled({"th": 0.84, "en": 0.09}, ["en"]) == ("en", "th")
+    assert settled({"th": 0.89, "en": 0.1}, ["en"]) == ("en", "th")
+    assert settled({"th": 0.5}, ["en"]) == ("en", "th")
+    assert settled({"th": 0.49}, ["en"]) == ("en", "")
+    assert one_of({"en": 0.81, "es": 0.19}, ["en", "es"], "es") == "en"
+    assert one_of({"en": 0.79, "es": 0.21}, ["en", "es"], "es") == "es"
     assert one_of({"en": 0.6, "es": 0.1}, ["en", "es"], "es") == "en"
     assert one_of({"en": 0.6, "es": 0.3}, ["en", "es"], "es") == "es"
 

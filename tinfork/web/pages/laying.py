@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db import transaction
@@ -14,7 +14,7 @@ from tinfork.core.script import finding
 from tinfork.core.script.finding import HeardRecording, LaidScene, ScriptScene
 from tinfork.core.sound.arrangement import MIX
 from tinfork.core.sound.recording import load
-from tinfork.core.speech.unscripted import read_unscripted
+from tinfork.core.speech.unscripted import Listening, read_unscripted
 from tinfork.core.timebase import frame_count
 from tinfork.web.productions.actions import create_scene, free_scene_name, hold
 from tinfork.web.productions.models import Character, Production, Scene
@@ -54,13 +54,15 @@ def find(
     production: Production, scenes: Sequence[ScriptScene], sounds: Sequence[SoundFile], report: Report
 ) -> list[Found]:
     """Hear some recordings, and find in which what of a script is said."""
+    speakers = [cue.speaker for scene in scenes for cue in scene.cues if cue.speaker]
+    how = listening_for(production, list(production.characters.all()), production.language, names=speakers)
     heard = {}
     for number, sound in enumerate(sounds):
 
         def done(share: float, number: int = number) -> None:
             report((number + share) / len(sounds))
 
-        heard[sound.pk] = _words_in(production, scenes, sound, done)
+        heard[sound.pk] = _words_in(sound, replace(how, progress=done))
     lengths = {pk: one.seconds for pk, one in heard.items()}
     said = [
         {pk: own for pk, one in heard.items() if (own := finding.said_in(scene, one, production.language))}
@@ -74,14 +76,9 @@ def find(
     ]
 
 
-def _words_in(
-    production: Production, scenes: Sequence[ScriptScene], sound: SoundFile, report: Report
-) -> HeardRecording:
-    cast = list(production.characters.all())
+def _words_in(sound: SoundFile, how: Listening) -> HeardRecording:
     with open_sounds() as path_of:
         recording = load(path_of(sound, MIX))
-    speakers = [cue.speaker for scene in scenes for cue in scene.cues if cue.speaker]
-    how = listening_for(production, cast, production.language, names=speakers, progress=report)
     return finding.heard_words(read_unscripted(recording, how).heard, recording.seconds)
 
 
