@@ -25,6 +25,7 @@ from . import (
     mouths,
     otherwise,
     planning,
+    rooms,
     sentences,
     truth,
 )
@@ -208,6 +209,7 @@ TABLES = {
     "alone": alone.table,
     "heard": heard.table,
     "otherwise": otherwise.table,
+    "rooms": rooms.table,
     "conversations": conversations.table,
     "mouths": mouths.table,
     "charts": charts.table,

@@ -11,6 +11,8 @@ import scipy.signal
 from numpy.typing import NDArray
 from scipy.ndimage import uniform_filter1d
 
+from .blocks import by_block
+
 Samples = NDArray[np.float32]
 
 _RATE = 16_000
@@ -22,6 +24,8 @@ _BINS_AT_ONCE = 64
 _PIECE, _FFT, _BINS = 400, 512, slice(3, 110)
 _QUIET_SHARE, _AUDIBLE_DB, _NEAR_DB = 0.12, 60.0, 26.0
 _LINES = 0.87
+_SPARSE_HOP, _TONES, _STAYING_SHARE, _STAYING = 512, slice(8, 500), 0.2, 0.55
+_SOME_BLOCKS = 12
 _HAMMING = np.hamming(_PIECE).astype(np.float32)
 _BLOCK_SECONDS, _OVERLAP_SECONDS = 30, 1
 
@@ -29,19 +33,15 @@ _BLOCK_SECONDS, _OVERLAP_SECONDS = 30, 1
 def without_bed(samples: Samples) -> Samples:
     """Return the sound, 16 kHz, without tones that stay, piece by piece, where there is a bed of them; else as it
     is."""
-    if len(samples) < 4 * _WINDOW or not has_bed(samples):
+    if not has_bed(samples):
         return samples
-    out = np.empty_like(samples)
-    block, overlap = _BLOCK_SECONDS * _RATE, _OVERLAP_SECONDS * _RATE
-    for start in range(0, len(samples), block):
-        first, end = max(0, start - overlap), min(len(samples), start + block + overlap)
-        piece = _without_lines(samples[first:end])
-        out[start : start + block] = piece[start - first : start - first + block]
-    return out
+    return by_block(samples, _without_lines, _BLOCK_SECONDS * _RATE, _OVERLAP_SECONDS * _RATE)
 
 
 def has_bed(samples: Samples) -> bool:
     """Return whether the moments without speech have lines in their spectra, and are not far below speech."""
+    if len(samples) < 4 * _WINDOW:
+        return False
     windows = np.lib.stride_tricks.sliding_window_view(samples, _PIECE)[::_PIECE] * _HAMMING
     power = np.abs(np.fft.rfft(windows, _FFT, axis=1)[:, _BINS]) ** 2 + 1e-9
     level = 10 * np.log10(power.sum(axis=1))
@@ -50,7 +50,29 @@ def has_bed(samples: Samples) -> bool:
     low = float(np.quantile(level[audible], _QUIET_SHARE))
     quiet = power[audible & (level <= low)]
     lines = np.log(uniform_filter1d(quiet, 15, axis=1)) - np.log(quiet)
-    return loud - low < _NEAR_DB and float(lines.mean()) > _LINES
+    return loud - low < _NEAR_DB and float(lines.mean()) > _LINES and _staying(samples) > _STAYING
+
+
+def _staying(samples: Samples) -> float:
+    """How much of the power of the moments without speech stays as it is: of music most, of people who talk a third, of
+    noise two fifths."""
+    _, _, spectra = scipy.signal.stft(_some(samples), _RATE, nperseg=_WINDOW, noverlap=_WINDOW - _SPARSE_HOP)
+    there = np.abs(spectra[_TONES]).astype(np.float32)
+    stays = _low_quantile(there, round(_STAYS_SECONDS * _RATE / _SPARSE_HOP) | 1)
+    power = (there**2).sum(axis=0)
+    level = 10 * np.log10(power + 1e-12)
+    audible = level > np.quantile(level, 0.95) - _AUDIBLE_DB
+    quiet = audible & (level <= np.quantile(level[audible], _STAYING_SHARE))
+    return float(np.median((stays[:, quiet] ** 2).sum(axis=0) / power[quiet]))
+
+
+def _some(samples: Samples) -> Samples:
+    """Two minutes of a sound, from all over it."""
+    block = 10 * _RATE
+    if len(samples) <= _SOME_BLOCKS * block:
+        return samples
+    begins = np.linspace(0, len(samples) - block, _SOME_BLOCKS).astype(int).tolist()
+    return np.concatenate([samples[begin : begin + block] for begin in begins])
 
 
 def _without_lines(samples: Samples) -> Samples:

@@ -13,7 +13,10 @@ from numpy.typing import NDArray
 
 from . import voices
 from .bed import has_bed
+from .echo import echoes
 from .recording import READ_RATE
+from .rounded import ROUNDED_SHARE, share_near_peak
+from .talkers import others_talk
 
 _PIECE = 320
 _PIECE_SECONDS = _PIECE / READ_RATE
@@ -39,8 +42,11 @@ _CUT_IN_DB = 6.0
 
 _MOST_PLACES = 12
 _HUM_HZ = (50.0, 60.0)
-_VOICES_SECONDS = 300
-_NEAR_PIECES = 15
+_HEARD_SECONDS, _VOICES_SECONDS = 600, 300
+_NEAR_PIECES, _BETWEEN_SHARE = 15, 0.2
+_TALK_DB = 30.0
+"""Who talks so far below a voice, and nearer, is told of."""
+
 _MOST_CUT, _LOUD_BED_DB = 0.35, 6.0
 """Measured by bench/acted.py: of speech of which a third is cut off 97% of sounds are within a frame, over music 10 dB
 below it 96%, of plain speech 99%."""
@@ -90,14 +96,17 @@ def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[QualityF
         return [
             QualityFinding("silent", "The sound is silent: nothing in it can be read. Check the recording.", grave=True)
         ]
-    noise, speech = _noise_and_speech(levels)
+    noise, speech, between = _noise_and_speech(levels)
+    heard = samples[: _HEARD_SECONDS * READ_RATE].astype(np.float32) / np.float32(32768)
+    music = has_bed(heard)
     found = [
-        *_clipping(clipping),
-        *([_bed(noise, speech)] if has_bed(samples.astype(np.float32) / np.float32(32768)) else _noise(noise, speech)),
+        *(_clipping(clipping) or _rounded(heard)),
+        *([_bed(noise, speech)] if music else _talkers(heard, between, noise, speech) or _noise(noise, speech)),
+        *([] if music else _echo(heard)),
         *_quiet(speech),
         *_hum(samples, levels, noise),
         *_ends(levels, noise, speech),
-        *_more_voices(samples),
+        *_more_voices(heard),
     ]
     return [_verdict(found, speech - noise, clipping.share), *found]
 
@@ -115,6 +124,9 @@ def _verdict(found: list[QualityFinding], ratio: float, cut: float) -> QualityFi
     kinds = {finding.kind for finding in found}
     flaws = {
         "clipping": f"{100 * cut:.1f}% of it is cut off",
+        "rounded": "its peaks are rounded off",
+        "talkers": "other people talk behind it",
+        "echo": "the room echoes",
         "noise": f"speech stands only {math.floor(ratio)} dB above the noise",
         "music": "there is music under it",
         "quiet": "it is quiet",
@@ -135,11 +147,13 @@ def _levels(samples: NDArray[np.int16]) -> Floats:
     return np.asarray(np.maximum(10 * np.log10(power * 2 + 1e-12), _FLOOR_DB))
 
 
-def _noise_and_speech(levels: Floats) -> tuple[float, float]:
-    """Levels of the loud pieces, and of the quiet ones near them: silence far from any speech says nothing of it."""
+def _noise_and_speech(levels: Floats) -> tuple[float, float, NDArray[np.bool_]]:
+    """Levels of the quiet pieces near speech, silence far from it says nothing of it, and of the loud ones; and which
+    the quiet ones are."""
     speech = float(np.quantile(levels[levels > -70], 0.92))
     near = np.convolve(levels > speech - 20, np.ones(2 * _NEAR_PIECES + 1))[_NEAR_PIECES:][: len(levels)] > 0
-    return float(np.quantile(levels[near], 0.08)), speech
+    between = near & (levels <= np.quantile(levels[near], _BETWEEN_SHARE))
+    return float(np.quantile(levels[near], 0.08)), speech, between
 
 
 def _clipping(meter: ClippingMeter) -> list[QualityFinding]:
@@ -158,6 +172,40 @@ def _clipping(meter: ClippingMeter) -> list[QualityFinding]:
         "well, record again with the input turned down by 6 dB or more."
     )
     return [QualityFinding("clipping", text, places, grave)]
+
+
+def _rounded(heard: NDArray[np.float32]) -> list[QualityFinding]:
+    if share_near_peak(heard) <= ROUNDED_SHARE:
+        return []
+    text = (
+        "Shouted: its peaks are rounded off, as it was louder than what recorded it can hold. They are bent back "
+        "before it is read, nearly as well as if it were clean. To hear it well, record again with the input turned "
+        "down by 6 dB or more."
+    )
+    return [QualityFinding("rounded", text)]
+
+
+def _echo(heard: NDArray[np.float32]) -> list[QualityFinding]:
+    if not echoes(heard):
+        return []
+    text = (
+        "The room echoes. What can be told of the echo is taken out before it is read. To have less of it, come closer "
+        "to the microphone, and hang blankets or coats around it."
+    )
+    return [QualityFinding("echo", text)]
+
+
+def _talkers(
+    heard: NDArray[np.float32], between: NDArray[np.bool_], noise: float, speech: float
+) -> list[QualityFinding]:
+    if speech - noise >= _TALK_DB or noise < _NO_NOISE_DB or not others_talk(heard, between):
+        return []
+    text = (
+        f"Other people talk behind it, {math.floor(speech - noise)} dB below the speech. Nothing takes them out: "
+        "expect edges of sounds to be off where they are loud. Record again without them, or give the voice alone if you "
+        "have it."
+    )
+    return [QualityFinding("talkers", text, grave=speech - noise < _GRAVE_DB)]
 
 
 def _bed(noise: float, speech: float) -> QualityFinding:
@@ -231,8 +279,8 @@ def _ends(levels: Floats, noise: float, speech: float) -> list[QualityFinding]:
     return found
 
 
-def _more_voices(samples: NDArray[np.int16]) -> list[QualityFinding]:
-    stretches = voices.group(samples[: _VOICES_SECONDS * READ_RATE].astype(np.float32) / np.float32(32768))
+def _more_voices(heard: NDArray[np.float32]) -> list[QualityFinding]:
+    stretches = voices.group(heard[: _VOICES_SECONDS * READ_RATE])
     count = len({stretch.voice for stretch in stretches})
     if count < 2:
         return []

@@ -8,7 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..sound.bed import without_bed
+from ..sound.echo import without_echo
 from ..sound.features import Singles, Warp, cepstra_of, spectra, with_differences
+from ..sound.rounded import straightened
 from .adapt import adapted
 from .align import Span
 from .model import AcousticModel
@@ -47,7 +49,7 @@ class Ear:
     """A sound, 16 kHz mono, that can be heard as this or that voice's."""
 
     def __init__(self, samples: Singles, acoustic: AcousticModel) -> None:
-        self._samples, self._acoustic = without_bed(samples), acoustic
+        self._samples, self._acoustic = without_echo(without_bed(straightened(samples))), acoustic
         self._power = spectra(self._samples)
 
     def warps(self, there: NDArray[np.bool_] | None = None) -> tuple[float, ...]:
