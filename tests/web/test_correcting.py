@@ -6,6 +6,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.speech import LINE
+from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound import recording
 from tinfork.core.speech import recognise, unscripted
 from tinfork.core.timebase import frame_at
@@ -15,7 +16,7 @@ from tinfork.web.jobs.running import Cancelled
 from tinfork.web.reading import asking, exchange, merging
 from tinfork.web.reading import scene as reading_scene
 from tinfork.web.reading.scene import Asked, changed_lines, read_part, to_read
-from tinfork.web.script.actions import script_of, write
+from tinfork.web.script.actions import add_heard, script_of, write
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.staves.planning import scene_reading
 
@@ -303,6 +304,55 @@ def test_another_language_without_words_moves_the_mouth_by_its_sounds(ferry, mon
     assert any("sounds only" in note for note in notes)
     assert not script_of(ferry.scene).value.lines
     assert len({e.drawing for e in ferry.track}) > 4
+
+
+@pytest.fixture
+def misheard(ferry, monkeypatch):
+    """A line that was heard as English, and another that somebody has looked at since."""
+    ferry.script(ferry.owner, "remove", line=script_of(ferry.scene).value.lines[0].id)
+    who = ferry.stave.character_id
+    add_heard(
+        ferry.owner,
+        script_of(ferry.scene),
+        [
+            ScriptLine(0, "A knee vendor would eat", who, start=0.0, end=1.4, heard_in="en"),
+            ScriptLine(0, "Not me go here", who, start=1.5, end=2.6, heard_in="en"),
+        ],
+    )
+    first, second = (line.id for line in script_of(ferry.scene).value.lines)
+    ferry.script(ferry.owner, "write", line=second, text="Let me go there")
+    for line in (first, second):
+        ferry.script(ferry.owner, "language", line=line, language="es")
+    asked = []
+    monkeypatch.setattr(recognise, "hears", lambda code: code != "sv")
+    monkeypatch.setattr(
+        recognise, "sentences", lambda samples, code, hints: asked.append((len(samples), code)) or ["La niebla bajó."]
+    )
+    return ferry, first, second, asked
+
+
+def test_a_line_whose_language_was_set_is_heard_again_in_it(misheard):
+    ferry, first, second, asked = misheard
+    notes = reads(ferry, lines=frozenset({first}), batch=5)
+    assert asked == [(pytest.approx(1.5 * 16_000, abs=320), "es")]
+    assert any(note.startswith("1 line is heard again as Spanish") for note in notes)
+    again, written = script_of(ferry.scene).value.lines
+    assert (again.text, again.heard, again.heard_in) == ("La niebla bajó.", True, "es")
+    assert (written.id, written.text, written.heard) == (second, "Let me go there", False)
+    assert [word.text for word in scene_reading(ferry.fresh).lines[0].words] == ["La", "niebla", "bajó"]
+    reads(ferry)
+    assert len(asked) == 1
+    ferry.script(ferry.owner, "undo")
+    ferry.script(ferry.owner, "undo")
+    assert script_of(ferry.scene).value.lines[0].text == "A knee vendor would eat"
+
+
+def test_what_nobody_can_hear_in_that_language_stays(misheard):
+    ferry, first, _, asked = misheard
+    ferry.script(ferry.owner, "language", line=first, language="sv")
+    assert any("No words are made out as Swedish" in note for note in reads(ferry))
+    assert not asked
+    assert script_of(ferry.scene).value.lines[0].text == "A knee vendor would eat"
 
 
 @pytest.mark.slow

@@ -16,7 +16,7 @@ class ScriptLine:
     """A line of a script. character: who speaks, None when nobody was named; language: a code, or "" for the
     character's own; start and end: about when, in seconds of the sound of this source_id, or of the scene where that
     is 0; said: by word number, its pronunciation here in IPA; heard: its words were recognised and nobody has looked
-    at them yet."""
+    at them yet; heard_in: in this language, or "" where nobody knows."""
 
     id: int
     text: str
@@ -27,6 +27,7 @@ class ScriptLine:
     said: Mapping[int, str] = field(default_factory=dict)
     heard: bool = False
     source_id: int = SCENE
+    heard_in: str = ""
 
 
 @dataclass(frozen=True)
@@ -83,6 +84,15 @@ def add_heard(script: Script, heard: Iterable[ScriptLine]) -> Script:
     """With lines that were recognised added at the end; their numbers are given anew."""
     new = [replace(line, id=script.next + n, heard=True) for n, line in enumerate(heard)]
     return checked(Script((*script.lines, *new), script.next + len(new)))
+
+
+def hear_again(script: Script, number: int, text: str, language: str) -> Script:
+    """With other words recognised on a line that nobody has looked at; ScriptError when somebody has, or it is gone."""
+    line = script.line(number)
+    if not line.heard:
+        raise ScriptError("Somebody has looked at this line; change its words by hand.")
+    again = replace(line, text=clean(text), said={}, heard_in=language)
+    return checked(_each(script, number, lambda old: again))
 
 
 def write(script: Script, number: int, text: str) -> Script:

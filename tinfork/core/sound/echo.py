@@ -25,9 +25,9 @@ _AUDIBLE, _FLOOR = 1e-4, 1e-9
 _RECENT_HOPS, _FALLEN = 38, 0.25
 _ECHOES, _HELD, _OF_CHANCE = 0.12, 0.1, 0.35
 """From so much of the logarithm of power on that can be predicted where the voice falls silent a room echoes, unless
-so much more can be where it does not; so many seconds divided by a sound's length of both are chance. Of made lines of 2
-to 12 s: in rooms of 0.25 to 0.8 s 0.1 and more, nearly always over 0.15; dry or among others up to 0.15, of the longer
-ones none over 0."""
+so much more can be where it does not; so many seconds divided by a sound's length of both are chance. Of made lines of
+2 to 12 s: in rooms of 0.25 to 0.8 s 0.1 and more, nearly always over 0.15; dry or among others up to 0.15, of the
+longer ones none over 0."""
 
 
 def without_echo(samples: Samples) -> Samples:

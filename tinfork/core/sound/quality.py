@@ -202,8 +202,8 @@ def _talkers(
         return []
     text = (
         f"Other people talk behind it, {math.floor(speech - noise)} dB below the speech. Nothing takes them out: "
-        "expect edges of sounds to be off where they are loud. Record again without them, or give the voice alone if you "
-        "have it."
+        "expect edges of sounds to be off where they are loud. Record again without them, or give the voice alone if "
+        "you have it."
     )
     return [QualityFinding("talkers", text, grave=speech - noise < _GRAVE_DB)]
 

@@ -25,12 +25,12 @@ def listening_for(
 ) -> Listening:
     """Return how a sound of a production is listened to. language: the usual one; also: others that may be spoken;
     names: what may be said besides what the production knows; more: what else Listening has."""
-    hints = dict.fromkeys((*names, *_hints(production, cast)))
+    hints = dict.fromkeys((*names, *hints_of(production, cast)))
     return Listening(language, tuple(also), tuple(hints), whole_lexicon(production), **more)
 
 
-def _hints(production: Production, cast: Iterable[Character]) -> Sequence[str]:
-    """The names of the cast, the words of the lexicon, and what is written with a capital in the production's
+def hints_of(production: Production, cast: Iterable[Character]) -> Sequence[str]:
+    """Return the names of the cast, the words of the lexicon, and what is written with a capital in the production's
     scripts and is in no dictionary; the likeliest first."""
     lexicon = production.lexicon.order_by("-pk").values_list("word", flat=True)
     scripts = Script.objects.filter(scene__production=production).order_by("-pk")[:_MOST_SCRIPTS]

@@ -25,6 +25,7 @@ from tinfork.web.sound.listening import open_sounds
 from tinfork.web.sound.models import Arrangement, SoundFile
 from tinfork.web.staves.planning import scene_reading
 
+from .hearing_again import heard_again
 from .hinting import listening_for
 from .merging import PartToRead, ReadingMerger, basis_of
 from .voices import keep_voices, known_voices
@@ -92,6 +93,8 @@ def read_part(person: Person, scene: Scene, part: SoundToRead, asked: Asked, rep
         own = replace(own, part=replace(part, lines=()))
     if not own.part.lines:
         return _hear(own, report)
+    part, told = heard_again(person, scene, part, recording, asked.lines, asked.batch)
+    own = replace(own, part=part)
     merger = ReadingMerger(own)
     known = _known_lines(scene, part, document)
     if asked.words:
@@ -108,7 +111,7 @@ def read_part(person: Person, scene: Scene, part: SoundToRead, asked: Asked, rep
     nobody = [line for line in part.lines if line.character is None and words.spoken_part(line.text).strip()]
     if part.character is None and nobody:
         notes.append(f"Heard, but no mouth moves as nobody is named: {_quoted(nobody)}")
-    return notes + merger.notes
+    return told + notes + merger.notes
 
 
 def _hear(own: PartToRead, report: Report) -> list[str]:
@@ -176,7 +179,7 @@ class _Hearing:
 
     def _written(self, heard: HeardLine) -> ScriptLine:
         who = self._own.part.character or most_heard(heard.start, heard.end, self._speaking)
-        line = ScriptLine(0, heard.text, who, "", heard.start, heard.end)
+        line = ScriptLine(0, heard.text, who, "", heard.start, heard.end, heard_in=heard.language)
         usual = language_of(self._own.scene, line, self._cast)
         return line if usual == heard.language else replace(line, language=heard.language)
 
@@ -189,7 +192,7 @@ def _told_language(found: Unscripted, usual: str) -> list[str]:
     if found.maybe:
         return [
             f"This may be {names.get(found.maybe, found.maybe)}; it was heard as {names.get(usual, usual)}. If it is, "
-            "set the language of its lines and hear them again."
+            "set the language of its lines and read them again: they are heard anew."
         ]
     return []
 

@@ -102,6 +102,21 @@ def add_heard(person: Person, document: Script, heard: list[lines.ScriptLine], b
     return _change(person, document, None, "hear", add, batch)
 
 
+def hear_again(
+    person: Person, document: Script, heard: Mapping[int, tuple[str, str]], batch: int | None = None
+) -> Script:
+    """Write down what was recognised on lines, by their numbers, each with the language. Lines that somebody has looked
+    at meanwhile stay."""
+
+    def again(value: lines.Script) -> lines.Script:
+        for line in value.lines:
+            if line.heard and line.id in heard:
+                value = lines.hear_again(value, line.id, *heard[line.id])
+        return value
+
+    return _change(person, document, None, "hear again", again, batch)
+
+
 def unhear(person: Person, document: Script, lines_of: Sequence[lines.ScriptLine], batch: int | None) -> bool:
     """Take lines away again that this very piece of work wrote down by hearing, as it is begun anew; false, and nothing
     done, where any of them was there before or somebody has looked at it."""
