@@ -3,14 +3,20 @@
 import os
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 
-from tests.speech import LINE
+from tests.speech import LINE, speak
+from tests.web.remembered import once
 from tinfork.core.speech import recognise
 from tinfork.web.desk.document import fixed_document
 from tinfork.web.jobs.models import Job
+from tinfork.web.productions.actions import create_scene
 from tinfork.web.reading import settling
 from tinfork.web.reading.comparing import compare
-from tinfork.web.script.actions import script_of
+from tinfork.web.reading.scene import Asked, read_part, to_read
+from tinfork.web.script.actions import add_text, script_of
+from tinfork.web.sound.actions import bring_in
+from tinfork.web.sound.arranging import arrangement_of, place_sound
 from tinfork.web.staves.placing import placed_now
 
 pytestmark = pytest.mark.skipif(
@@ -67,6 +73,56 @@ def test_what_is_written_is_kept_and_not_told_again(written):
     assert compare(written.scene, lambda share: None) == "What is said is what is written."
     assert "somebody looked at and left so" not in page(written)
     assert written.scene.differences.get().kept
+
+
+@pytest.fixture
+def twice(ferry, tmp_path):
+    """A scene in whose sound its line is said twice, compared, and read from the first."""
+    scene = create_scene(ferry.owner, ferry.scene.production, "Again", "24", "1001")
+    path = speak(tmp_path / "twice.wav", f"{LINE} The tide is out. {LINE}")
+    with once("tinfork.web.sound.actions.aside"):
+        sound = bring_in(ferry.owner, scene.production, SimpleUploadedFile("twice.wav", path.read_bytes()))
+    place_sound(ferry.owner, arrangement_of(scene), sound, 0, ferry.stave.character)
+    add_text(ferry.owner, script_of(scene), None, f"Marit: {LINE}\nMarit: The tide is out.")
+    read_all(ferry.owner, scene)
+    compare(scene, lambda share: None)
+    return ferry, scene
+
+
+def read_all(person, scene):
+    for part in to_read(scene)[0]:
+        read_part(person, scene, part, Asked(), lambda share: None)
+
+
+def said_at(scene):
+    line = scene.staves.get().reading_value.lines[0]
+    return next(word.start for word in line.words if word.said and not word.is_unwritten)
+
+
+def test_another_take_of_a_line_is_used_and_the_first_one_stays_to_be_used_again(twice):
+    ferry, scene = twice
+    (one,) = settling.shown(scene)
+    first, second = one.line_takes
+    assert (one.difference.kind, first.used, second.used) == ("again", True, False)
+    assert first.end < second.start
+    assert min(first.sure, second.sure) > 60
+    assert min(first.clean, second.clean) > 30
+    client, page = ferry.client(ferry.owner), f"/scenes/{scene.pk}/script/otherwise/"
+    shown = client.get(page).content.decode()
+    assert "Use take 2" in shown
+    assert "Use take 1" not in shown
+    address = f"{page}{one.difference.pk}"
+    assert client.post(address, {"use": "2"}).status_code == 302
+    assert Job.objects.filter(kind="read", subject=scene.pk, state=Job.State.WAITING).count() == 1
+    read_all(ferry.owner, scene)
+    assert said_at(scene) == pytest.approx(second.start, abs=0.1)
+    assert [take.used for take in settling.shown(scene)[0].line_takes] == [False, True]
+    assert client.post(address, {"use": "1"}).status_code == 302
+    read_all(ferry.owner, scene)
+    assert said_at(scene) == pytest.approx(first.start, abs=0.1)
+    for number in ("3", "0", "x"):
+        assert client.post(address, {"use": number}).status_code == 422
+    assert ferry.client(ferry.viewer).post(address, {"use": "2"}).status_code == 404
 
 
 def test_what_another_tab_settled_meanwhile_is_said_and_changes_nothing(written):

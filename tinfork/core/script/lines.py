@@ -95,6 +95,12 @@ def hear_again(script: Script, number: int, text: str, language: str) -> Script:
     return checked(_each(script, number, lambda old: again))
 
 
+def set_time(script: Script, number: int, start: float, end: float, source_id: int) -> Script:
+    """With about when a line is said, in seconds of a sound."""
+    script.line(number)
+    return _each(script, number, lambda old: replace(old, start=start, end=end, source_id=source_id))
+
+
 def write(script: Script, number: int, text: str) -> Script:
     """With a line's words changed; pronunciations set in place stay with the words that stay. Empty takes it away."""
     line = script.line(number)

@@ -111,6 +111,16 @@ def report(samples: NDArray[np.int16], clipping: ClippingMeter) -> list[QualityF
     return [_verdict(found, speech - noise, clipping.share), *found]
 
 
+def above_noise(heard: NDArray[np.float32]) -> float:
+    """Return how far speech stands above what else is heard in a stretch of 16 kHz sound, in dB; 0 where there is
+    nothing in it."""
+    levels = _levels((np.clip(heard, -1, 1) * 32767).astype(np.int16))
+    if levels.max(initial=_FLOOR_DB) <= -70:
+        return 0.0
+    noise, speech, _ = _noise_and_speech(levels)
+    return speech - noise
+
+
 def good_enough(findings: list[dict[str, Any]]) -> bool:
     """Return whether nothing grave was found. findings: as plain values."""
     return not any(finding["grave"] for finding in findings)

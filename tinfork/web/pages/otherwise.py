@@ -39,13 +39,15 @@ def page(request: HttpRequest, pk: int, problem: str = "") -> HttpResponse:
 
 @require_POST
 def settle(request: HttpRequest, pk: int, number: int) -> HttpResponse:
-    """Take what was said (take=1), or keep what is written."""
+    """Take what was said (take=1), use one of a line's takes (use=its number), or keep what is written."""
     scene = find_scene(request.user, pk, "edit")
     found = scene.differences.select_related("scene__production").filter(pk=number, kept=False).first()
     if found is None:
         return page(request, pk, "Somebody settled this meanwhile, or compared anew; this is what is left.")
     try:
-        if "take" in request.POST:
+        if "use" in request.POST:
+            settling.use_take(request.user, found, int(request.POST["use"]) if request.POST["use"].isdecimal() else 0)
+        elif "take" in request.POST:
             settling.take(request.user, found)
         else:
             settling.keep(request.user, found)

@@ -5,8 +5,10 @@ from collections.abc import Iterable
 from django.db import transaction
 
 from tinfork.core.script import otherwise as core
+from tinfork.core.script.casting import SoundToRead
 from tinfork.core.sound.anchors import bound_span
-from tinfork.core.speech.otherwise import differences
+from tinfork.core.speech.otherwise import AGAIN, differences
+from tinfork.core.speech.takes import LineTake, takes_of
 from tinfork.core.speech.unscripted import read_unscripted
 from tinfork.web import fence
 from tinfork.web.jobs.running import Report
@@ -44,6 +46,7 @@ def _key(one: Difference) -> tuple[str, int, str, str]:
 
 def _compared(scene: Scene, report: Report) -> Iterable[Difference]:
     document, cast = arrangement_of(scene), list(scene.production.characters.all())
+    fps = float(scene.fps)
     parts = [part for part in to_read(scene)[0] if part.lines]
     texts = {line.id: (line.text, language_of(scene, line, cast)) for line in script_of(scene).value.lines}
     for number, part in enumerate(parts):
@@ -59,7 +62,8 @@ def _compared(scene: Scene, report: Report) -> Iterable[Difference]:
         how = listening_for(scene.production, cast, lines[0].language, spoken, progress=done)
         found = read_unscripted(recording, how)
         for one in differences(recording, lines, found.heard, how.lexicon, found.sound):
-            start, end, source = bound_span(one.start, one.end, part.clips, float(document.scene.fps))
+            start, end, source = bound_span(one.start, one.end, part.clips, fps)
+            takes = takes_of(*texts[one.line], found.heard, recording) if one.kind == AGAIN else []
             yield Difference(
                 scene=scene,
                 kind=one.kind,
@@ -71,4 +75,11 @@ def _compared(scene: Scene, report: Report) -> Iterable[Difference]:
                 start=start or 0.0,
                 end=end or 0.0,
                 source_id=source,
+                takes=list(filter(None, (_bound_take(take, source, part, fps) for take in takes))),
             )
+
+
+def _bound_take(take: LineTake, source: int, part: SoundToRead, fps: float) -> list[float]:
+    """A take in the time of the sound of this source_id, what else is known of it rounded."""
+    start, end, own = bound_span(take.start, take.end, part.clips, fps)
+    return [start or 0.0, end or 0.0, round(take.sure, 2), round(take.clean)] if own == source else []

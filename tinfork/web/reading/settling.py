@@ -1,6 +1,7 @@
 """What becomes of what is said otherwise than it is written: it is shown, taken, or left as it is written."""
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 
 from django.db import transaction
 from django.db.models import F
@@ -31,9 +32,28 @@ _BESIDE = 0.4
 
 
 @dataclass(frozen=True)
+class ShownTake:
+    """One time a line is said. number: from 1; start and end: in seconds of its sound; sure: in percent; clean: in dB;
+    used: it is the one the line was read from."""
+
+    number: int
+    start: float
+    end: float
+    sure: int
+    clean: int
+    used: bool
+
+    @property
+    def seconds(self) -> float:
+        """How long it is."""
+        return self.end - self.start
+
+
+@dataclass(frozen=True)
 class Shown:
     """A difference as it is shown. line: as it is written now, in which language; place: its number on the page, from
-    1; sound: which sound it is heard in, and from when to when, None where it is not heard now; frame: of the scene."""
+    1; sound: which sound it is heard in, and from when to when, None where it is not heard now; frame: of the scene;
+    line_takes: where the line is said, if it is said again."""
 
     difference: Difference
     line: ScriptLine
@@ -41,6 +61,7 @@ class Shown:
     place: int
     sound: tuple[int, float, float] | None
     frame: int | None
+    line_takes: tuple[ShownTake, ...] = ()
 
     @property
     def heard_from(self) -> float:
@@ -82,12 +103,32 @@ def shown(scene: Scene) -> list[Shown]:
         return []
     cast, arrangement = list(scene.production.characters.all()), arrangement_of(scene).value
     places = {line.id: (place, line) for place, line in enumerate(script_of(scene).value.lines, 1)}
+    read = _read_at(scene) if any(one.takes for one in left) else {}
     found = []
     for one in left:
         place, line = places.get(one.line, (0, None))
         if line is not None and _stands(one, line, language := language_of(scene, line, cast)):
-            found.append(_shown(one, line, language, place, scene, arrangement))
+            own = _shown(one, line, language, place, scene, arrangement)
+            found.append(replace(own, line_takes=tuple(_line_takes(one, read.get(line.id)))))
     return sorted(found, key=lambda one: (one.place, one.difference.first))
+
+
+def _read_at(scene: Scene) -> dict[int, tuple[int, float, float]]:
+    """Where each line was read: the source_id of its sound, and from when to when in its seconds."""
+    found = {}
+    for stave in scene.staves.all():
+        reading = stave.reading_value
+        for line in reading.lines if reading else ():
+            words = [word for word in line.words if word.said and not word.is_unwritten]
+            if words:
+                found[line.id] = (words[0].source_id, words[0].start, words[-1].end)
+    return found
+
+
+def _line_takes(one: Difference, read: tuple[int, float, float] | None) -> Iterator[ShownTake]:
+    for number, (start, end, sure, clean) in enumerate(one.takes, 1):
+        used = read is not None and read[0] == one.source_id and start < (read[1] + read[2]) / 2 < end
+        yield ShownTake(number, start, end, round(100 * sure), round(clean), used)
 
 
 def _stands(one: Difference, line: ScriptLine, language: str) -> bool:
@@ -139,6 +180,22 @@ def take(person: Person, one: Difference) -> None:
             ask_to_read(person, scene, [line.id])
     except TinForkError:
         pass  # It is read when somebody asks for it.
+
+
+@transaction.atomic
+def use_take(person: Person, one: Difference, number: int) -> None:
+    """Read a line from another of its takes, by its number from 1; the others stay, to be used instead. TinForkError
+    where there is none of that number, or the line was changed since."""
+    scene = one.scene
+    check(person, scene.production, "edit")
+    document = script_of(scene)
+    line = document.value.line(one.line)
+    language = language_of(scene, line, list(scene.production.characters.all()))
+    if not 1 <= number <= len(one.takes) or not _stands(one, line, language):
+        raise ScriptError("The line was changed since; compare script and recording again.")
+    start, end, *_ = one.takes[number - 1]
+    actions.set_time(person, document, line.id, start, end, one.source_id)
+    ask_to_read(person, scene, [line.id])
 
 
 def _move_others(scene: Scene, taken: Difference, by: int) -> None:

@@ -191,6 +191,11 @@ def say(person: Person, document: Script, version: int, line: int, word: int, ip
     return _change(person, document, version, "say", lambda value: lines.say(value, line, word, ipa.strip()))
 
 
+def set_time(person: Person, document: Script, line: int, start: float, end: float, source_id: int) -> Script:
+    """Say about when a line is said, in seconds of the sound of this source_id."""
+    return _change(person, document, None, "take", lambda value: lines.set_time(value, line, start, end, source_id))
+
+
 def split(person: Person, document: Script, version: int, line: int, word: int) -> Script:
     """Make one line two, before its written word of this number."""
     return _change(person, document, version, "split", lambda value: lines.split(value, line, word))

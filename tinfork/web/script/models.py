@@ -23,7 +23,8 @@ class Script(Document):
 class Difference(models.Model):
     """Where a scene's script and its recording part, as it was heard when both were laid side by side. kind, line,
     first, last and heard: as the core's Difference has them; written: the words it is about, as they stood then; start
-    and end: in seconds of the sound of this source_id; kept: somebody looked at it, and what is written stays."""
+    and end: in seconds of the sound of this source_id; kept: somebody looked at it, and what is written stays; takes:
+    where a line is said that is said again, [start, end, how sure, how clean] each, as core.speech.takes has them."""
 
     scene = models.ForeignKey(Scene, models.CASCADE, related_name="differences")
     kind = models.CharField(max_length=12)
@@ -36,6 +37,7 @@ class Difference(models.Model):
     end = models.FloatField()
     source_id = models.PositiveIntegerField()
     kept = models.BooleanField(default=False)
+    takes = models.JSONField(default=list)
 
     class Meta:
         ordering = ["pk"]
