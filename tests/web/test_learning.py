@@ -23,13 +23,13 @@ def sounds(ferry, ipa):
 
 @pytest.fixture
 def corrected(ferry):
-    """Every t was given another drawing by hand, but for a long one that is seen."""
+    """Every t was given another drawing by hand, but for the longest, which is seen."""
     reads(ferry)
     places = sorted(sounds(ferry, "t"), key=lambda place: place[1] - place[0])
     assert len(places) == 4
-    for start, end in (*places[:2], *places[3:]):
-        frames = max(1, round((end - start) * 24))
-        done(ferry.edit(ferry.owner, "lay", frame=round(start * 24) - 1, pieces=[[0, frames, "push"]]))
+    for start, end in places[:3]:
+        first, last = (int(time * 24) for time in (start, end))
+        done(ferry.edit(ferry.owner, "lay", frame=first - 1, pieces=[[0, last - first + 1, "push"]]))
     return ferry
 
 

@@ -55,9 +55,13 @@ def _predicted(heard: Spectra, left: Spectra) -> tuple[float, float]:
     floor = _FLOOR * level.max()
     gone = (np.log(power + floor) - np.log(rest + floor)).mean(axis=0)
     audible = level > _AUDIBLE * np.quantile(level, 0.95)
-    recent = maximum_filter1d(level, _RECENT_HOPS, origin=_RECENT_HOPS // 2 - 1)
-    falling = audible & (level < _FALLEN * recent)
+    falling = audible & (_highest(level, _WINDOW // _HOP + 1) < _FALLEN * _highest(level, _RECENT_HOPS))
     return float(gone[audible].mean()), float(gone[falling].mean()) if falling.any() else 0.0
+
+
+def _highest(level: NDArray[np.float64], hops: int) -> NDArray[np.float64]:
+    """(frames,) the highest of so many up to each."""
+    return np.asarray(maximum_filter1d(level, hops, origin=(hops - 1) // 2))
 
 
 def _fullest(samples: Samples, length: int) -> Samples:

@@ -42,6 +42,9 @@ _CUT_IN_DB = 6.0
 
 _MOST_PLACES = 12
 _HUM_HZ = (50.0, 60.0)
+_ECHO_SECONDS = 4.0
+"""Of less it cannot be told for sure whether a room echoes."""
+
 _HEARD_SECONDS, _VOICES_SECONDS = 600, 300
 _NEAR_PIECES, _BETWEEN_SHARE = 15, 0.2
 _TALK_DB = 30.0
@@ -196,7 +199,7 @@ def _rounded(heard: NDArray[np.float32]) -> list[QualityFinding]:
 
 
 def _echo(heard: NDArray[np.float32]) -> list[QualityFinding]:
-    if not echoes(heard):
+    if len(heard) < _ECHO_SECONDS * READ_RATE or not echoes(heard):
         return []
     text = (
         "The room echoes. What can be told of the echo is taken out before it is read. To have less of it, come closer "
