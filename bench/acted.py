@@ -11,7 +11,7 @@ from tinfork.core.sound.clipped import restored
 from tinfork.core.sound.recording import READ_RATE, Recording
 from tinfork.core.sound.survey import LISTEN_RATE
 
-from .conditions import with_samples
+from .conditions import over, with_samples
 from .truth import Phone, Truth, flite
 
 SQUEAKY, HUGE = 1.4, 0.75
@@ -60,10 +60,7 @@ def whispered(line: Truth) -> Truth:
 
 def over_music(line: Truth, decibels: float = _BED_DB, beat: bool = True) -> Truth:
     """Return chords that change twice a second, with a beat or without, so far below the voice."""
-    samples = line.recording.samples
-    under = bed(len(samples), beat)
-    level = np.sqrt((samples**2).mean() / (under**2).mean()) * 10 ** (-decibels / 20)
-    return with_samples(line, samples + level * under)
+    return over(line, bed(len(line.recording.samples), beat), decibels)
 
 
 def bed(length: int, beat: bool) -> np.ndarray:

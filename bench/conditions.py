@@ -15,11 +15,18 @@ def with_samples(line: Truth, samples: np.ndarray, later: float = 0.0) -> Truth:
     return Truth(line.text, Recording(samples.astype(np.float32), len(samples) / READ_RATE, READ_RATE), moved)
 
 
-def noisy(line: Truth, decibels: float) -> Truth:
-    """Return the line in white noise at a signal-to-noise ratio."""
+def over(line: Truth, under: np.ndarray, decibels: float) -> Truth:
+    """Return the line over another sound as long as it, that lies so far below it."""
+    samples = line.recording.samples
+    level = np.sqrt((samples**2).mean() / (under**2).mean()) * 10 ** (-decibels / 20)
+    return with_samples(line, samples + level * under)
+
+
+def noisy(line: Truth, decibels: float, dice: np.random.Generator | None = None) -> Truth:
+    """Return the line in white noise at a signal-to-noise ratio; dice: by which, else always the same."""
     samples = line.recording.samples
     level = np.sqrt((samples**2).mean()) * 10 ** (-decibels / 20)
-    noise = np.random.default_rng(1).standard_normal(len(samples)) * level
+    noise = (dice or np.random.default_rng(1)).standard_normal(len(samples)) * level
     return with_samples(line, samples + noise)
 
 

@@ -10,7 +10,7 @@ import scipy.signal
 from tinfork.core.sound.recording import READ_RATE
 
 from . import acted, alignment, made, truth
-from .conditions import with_samples
+from .conditions import noisy, over, with_samples
 from .truth import Truth
 
 TUNE, TEST = 101, 202
@@ -57,8 +57,7 @@ def among_talkers(others: Sequence[Truth], decibels: float = 10.0) -> Way:
             own = others[other].recording.samples
             again = np.tile(own, len(samples) // len(own) + 2)
             babble += np.roll(again, int(dice.integers(len(own))))[: len(samples)] / np.sqrt((own**2).mean())
-        level = np.sqrt((samples**2).mean() / (babble**2).mean()) * 10 ** (-decibels / 20)
-        return with_samples(line, samples + level * babble)
+        return over(line, babble, decibels)
 
     return way
 
@@ -99,9 +98,7 @@ def over_music(line: Truth, dice: np.random.Generator) -> Truth:
 
 def in_noise(line: Truth, dice: np.random.Generator, decibels: float = 10.0) -> Truth:
     """Return the line in white noise, so far below it."""
-    samples = line.recording.samples
-    level = np.sqrt((samples**2).mean()) * 10 ** (-decibels / 20)
-    return with_samples(line, samples + level * dice.standard_normal(len(samples)))
+    return noisy(line, decibels, dice)
 
 
 def ways(others: Sequence[Truth]) -> dict[str, Way]:

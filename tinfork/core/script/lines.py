@@ -86,13 +86,16 @@ def add_heard(script: Script, heard: Iterable[ScriptLine]) -> Script:
     return checked(Script((*script.lines, *new), script.next + len(new)))
 
 
-def hear_again(script: Script, number: int, text: str, language: str) -> Script:
-    """With other words recognised on a line that nobody has looked at; ScriptError when somebody has, or it is gone."""
-    line = script.line(number)
-    if not line.heard:
-        raise ScriptError("Somebody has looked at this line; change its words by hand.")
-    again = replace(line, text=clean(text), said={}, heard_in=language)
-    return checked(_each(script, number, lambda old: again))
+def hear_again(script: Script, heard: Mapping[int, tuple[str, str]]) -> Script:
+    """With other words recognised on lines, by their numbers, each with the language; lines that somebody has looked
+    at, and lines that are gone, stay so."""
+
+    def again(line: ScriptLine) -> ScriptLine:
+        text, language = heard[line.id]
+        return replace(line, text=clean(text), said={}, heard_in=language)
+
+    new = (again(line) if line.heard and line.id in heard else line for line in script.lines)
+    return checked(replace(script, lines=tuple(new)))
 
 
 def set_time(script: Script, number: int, start: float, end: float, source_id: int) -> Script:

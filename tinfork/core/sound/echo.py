@@ -66,9 +66,9 @@ def _highest(level: NDArray[np.float64], hops: int) -> NDArray[np.float64]:
 
 def _fullest(samples: Samples, length: int) -> Samples:
     """The stretch of a length of which most is loud."""
-    steps = samples[: len(samples) // _HOP * _HOP].reshape(-1, _HOP)
     if len(samples) <= length:
         return samples
+    steps = samples[: len(samples) // _HOP * _HOP].reshape(-1, _HOP)
     level = np.sqrt((steps**2).mean(axis=1))
     loud = np.concatenate([[0], np.cumsum(level > 0.3 * np.quantile(level, 0.95))])
     span = length // _HOP

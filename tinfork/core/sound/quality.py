@@ -15,7 +15,7 @@ from . import voices
 from .bed import has_bed
 from .echo import echoes
 from .recording import READ_RATE
-from .rounded import ROUNDED_SHARE, share_near_peak
+from .rounded import rounded
 from .talkers import others_talk
 
 _PIECE = 320
@@ -188,7 +188,7 @@ def _clipping(meter: ClippingMeter) -> list[QualityFinding]:
 
 
 def _rounded(heard: NDArray[np.float32]) -> list[QualityFinding]:
-    if share_near_peak(heard) <= ROUNDED_SHARE:
+    if not rounded(heard):
         return []
     text = (
         "Shouted: its peaks are rounded off, as it was louder than what recorded it can hold. They are bent back "

@@ -11,7 +11,7 @@ Samples = NDArray[np.float32]
 
 _PIECE, _LOUD = 320, 0.6
 _NEAR = 0.9
-ROUNDED_SHARE = 0.06
+_SHARE = 0.06
 """Of 84 made lines a sound that saturates has 0.1 and more so near its peak, any other, shouts that were cut off and
 drawn again too, 0.034 at most."""
 
@@ -30,7 +30,7 @@ def straightened(samples: Samples) -> Samples:
 
 def rounded(samples: Samples) -> bool:
     """Return whether the peaks of a sound are rounded off."""
-    return share_near_peak(samples) > ROUNDED_SHARE
+    return share_near_peak(samples) > _SHARE
 
 
 def share_near_peak(samples: Samples) -> float:

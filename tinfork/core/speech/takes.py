@@ -55,8 +55,8 @@ def takes_of(text: str, language: str, heard: Sequence[HeardLine], recording: Re
 
 def _words(heard: Sequence[HeardLine]) -> Iterator[_Said]:
     for line in heard:
-        for word in line.line.words:
-            if word.said and not word.is_unwritten:
+        for word in line.line.written:
+            if word.said:
                 yield _Said(_key(word.text), word.start, word.end, word.confidence)
 
 

@@ -201,7 +201,7 @@ class _Listener:
 
     def _read(self, begin: float, end: float, language: str) -> Iterator[HeardLine]:
         window = self._recording.window(begin, end)
-        texts = phrases.sentences(recognise.sentences(window.samples, language, self._how.hints))
+        texts = sentences_in(window, language, self._how.hints)
         written = [LineToRead(text, language, n, recognised=True) for n, text in enumerate(texts)]
         try:
             reading = read_lines(window, written, self._how.lexicon, warps={0: self._warp})
@@ -210,6 +210,11 @@ class _Listener:
         for line in reading.lines:
             for text, part in phrases.parted(moved(line, begin), language, self._how.speaking):
                 yield HeardLine(text, part, language)
+
+
+def sentences_in(window: Recording, language: str, hints: Sequence[str]) -> list[str]:
+    """Return what is recognised in up to recognise.LONGEST seconds of sound, by sentences; none where nothing is."""
+    return phrases.sentences(recognise.sentences(window.samples, language, hints))
 
 
 def _sure(line: HeardLine) -> float:

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.speech import scratch
+from tinfork.web.cleaning import natural
 from tinfork.web.jobs.models import Job
 from tinfork.web.productions.permissions import find_scene, may
 from tinfork.web.reading import settling
@@ -28,7 +29,7 @@ def page(request: HttpRequest, pk: int, problem: str = "") -> HttpResponse:
         "scene": scene,
         "view": "script",
         "problem": problem,
-        "found": settling.shown(scene),
+        "found": settling.with_takes(scene, settling.shown(scene)),
         "kept": scene.differences.filter(kept=True).count(),
         "job": Job.objects.filter(kind="compare", subject=scene.pk).first(),
         "may_edit": may(request.user, scene.production, "edit"),
@@ -46,7 +47,7 @@ def settle(request: HttpRequest, pk: int, number: int) -> HttpResponse:
         return page(request, pk, "Somebody settled this meanwhile, or compared anew; this is what is left.")
     try:
         if "use" in request.POST:
-            settling.use_take(request.user, found, int(request.POST["use"]) if request.POST["use"].isdecimal() else 0)
+            settling.use_take(request.user, found, natural(request.POST["use"]) or 0)
         elif "take" in request.POST:
             settling.take(request.user, found)
         else:

@@ -6,8 +6,9 @@ from dataclasses import replace
 from tinfork.core.script.casting import SoundToRead
 from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound.recording import Recording
-from tinfork.core.speech import phrases, recognise
+from tinfork.core.speech import recognise
 from tinfork.core.speech.espeak import languages
+from tinfork.core.speech.unscripted import sentences_in
 from tinfork.web.productions.models import Character, Scene
 from tinfork.web.productions.permissions import Person
 from tinfork.web.script.actions import hear_again, in_scene, script_of
@@ -43,7 +44,7 @@ def heard_again(
 def _other_language(scene: Scene, line: ScriptLine, cast: list[Character]) -> str:
     """The language a line is in now, where it was heard in another; else nothing."""
     code = language_of(scene, line, cast)
-    return code if line.heard and line.heard_in and line.heard_in != code and line.start is not None else ""
+    return code if line.heard and line.heard_in and line.heard_in != code else ""
 
 
 def _texts(
@@ -55,8 +56,8 @@ def _texts(
     for line in lines:
         if recognise.hears(another[line.id]) and line.start is not None and line.end is not None:
             window = recording.window(max(0.0, line.start - _BESIDE), min(recording.seconds, line.end + _BESIDE))
-            heard = phrases.sentences(recognise.sentences(window.samples, another[line.id], hints))
-            texts |= {line.id: " ".join(heard)} if heard else {}
+            texts[line.id] = " ".join(sentences_in(window, another[line.id], hints))
+    texts = {line: text for line, text in texts.items() if text}
     names, told = languages(), []
     for code in sorted({another[line] for line in texts}):
         many = sum(another[line] == code for line in texts)

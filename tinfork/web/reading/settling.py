@@ -1,6 +1,6 @@
 """What becomes of what is said otherwise than it is written: it is shown, taken, or left as it is written."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from django.db import transaction
@@ -20,12 +20,14 @@ from tinfork.web.productions.permissions import Person, check
 from tinfork.web.script import actions
 from tinfork.web.script.actions import script_of
 from tinfork.web.script.languages import language_of
-from tinfork.web.script.models import Difference
+from tinfork.web.script.models import Difference, Script
 from tinfork.web.sound.arranging import arrangement_of
 
 from .asking import ask_to_read
 from .scene import to_read
 from .tasks import compare_script
+
+_CHANGED = "The line was changed since; compare script and recording again."
 
 _BESIDE = 0.4
 """Seconds that are heard before and after what is said otherwise."""
@@ -53,7 +55,7 @@ class ShownTake:
 class Shown:
     """A difference as it is shown. line: as it is written now, in which language; place: its number on the page, from
     1; sound: which sound it is heard in, and from when to when, None where it is not heard now; frame: of the scene;
-    line_takes: where the line is said, if it is said again."""
+    line_takes: where the line is said, if it is said again; see with_takes."""
 
     difference: Difference
     line: ScriptLine
@@ -103,14 +105,18 @@ def shown(scene: Scene) -> list[Shown]:
         return []
     cast, arrangement = list(scene.production.characters.all()), arrangement_of(scene).value
     places = {line.id: (place, line) for place, line in enumerate(script_of(scene).value.lines, 1)}
-    read = _read_at(scene) if any(one.takes for one in left) else {}
     found = []
     for one in left:
         place, line = places.get(one.line, (0, None))
         if line is not None and _stands(one, line, language := language_of(scene, line, cast)):
-            own = _shown(one, line, language, place, scene, arrangement)
-            found.append(replace(own, line_takes=tuple(_line_takes(one, read.get(line.id)))))
+            found.append(_shown(one, line, language, place, scene, arrangement))
     return sorted(found, key=lambda one: (one.place, one.difference.first))
+
+
+def with_takes(scene: Scene, found: Sequence[Shown]) -> list[Shown]:
+    """Return differences with the takes of those lines that are said again."""
+    read = _read_at(scene) if any(one.difference.takes for one in found) else {}
+    return [replace(one, line_takes=tuple(_line_takes(one.difference, read.get(one.line.id)))) for one in found]
 
 
 def _read_at(scene: Scene) -> dict[int, tuple[int, float, float]]:
@@ -119,7 +125,7 @@ def _read_at(scene: Scene) -> dict[int, tuple[int, float, float]]:
     for stave in scene.staves.all():
         reading = stave.reading_value
         for line in reading.lines if reading else ():
-            words = [word for word in line.words if word.said and not word.is_unwritten]
+            words = [word for word in line.written if word.said]
             if words:
                 found[line.id] = (words[0].source_id, words[0].start, words[-1].end)
     return found
@@ -160,17 +166,25 @@ def said_otherwise(scene: Scene) -> dict[tuple[int, int], tuple[str, str]]:
     return found
 
 
+def _line_of(one: Difference) -> tuple[Script, ScriptLine, str]:
+    """The script, the line as it is written now, and its language; ScriptError where it was changed since."""
+    document = script_of(one.scene)
+    line = document.value.line(one.line)
+    language = language_of(one.scene, line, list(one.scene.production.characters.all()))
+    if not _stands(one, line, language):
+        raise ScriptError(_CHANGED)
+    return document, line, language
+
+
 @transaction.atomic
 def take(person: Person, one: Difference) -> None:
     """Let what was said take the place of what is written, and have the line read again. TinForkError where the line
     was changed since, or it is said elsewhere or again."""
     scene = one.scene
     check(person, scene.production, "edit")
-    document = script_of(scene)
-    line = document.value.line(one.line)
-    language = language_of(scene, line, list(scene.production.characters.all()))
-    if one.kind in (AGAIN, ELSEWHERE) or not _stands(one, line, language):
-        raise ScriptError("The line was changed since; compare script and recording again.")
+    document, line, language = _line_of(one)
+    if one.kind in (AGAIN, ELSEWHERE):
+        raise ScriptError(_CHANGED)
     text = core.with_said(line.text, language, one.first, one.last, one.heard)
     actions.write(person, document, document.version, line.id, text)
     one.delete()
@@ -188,11 +202,9 @@ def use_take(person: Person, one: Difference, number: int) -> None:
     where there is none of that number, or the line was changed since."""
     scene = one.scene
     check(person, scene.production, "edit")
-    document = script_of(scene)
-    line = document.value.line(one.line)
-    language = language_of(scene, line, list(scene.production.characters.all()))
-    if not 1 <= number <= len(one.takes) or not _stands(one, line, language):
-        raise ScriptError("The line was changed since; compare script and recording again.")
+    document, line, _ = _line_of(one)
+    if not 1 <= number <= len(one.takes):
+        raise ScriptError(_CHANGED)
     start, end, *_ = one.takes[number - 1]
     actions.set_time(person, document, line.id, start, end, one.source_id)
     ask_to_read(person, scene, [line.id])

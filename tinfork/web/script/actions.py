@@ -107,14 +107,7 @@ def hear_again(
 ) -> Script:
     """Write down what was recognised on lines, by their numbers, each with the language. Lines that somebody has looked
     at meanwhile stay."""
-
-    def again(value: lines.Script) -> lines.Script:
-        for line in value.lines:
-            if line.heard and line.id in heard:
-                value = lines.hear_again(value, line.id, *heard[line.id])
-        return value
-
-    return _change(person, document, None, "hear again", again, batch)
+    return _change(person, document, None, "hear again", lambda value: lines.hear_again(value, heard), batch)
 
 
 def unhear(person: Person, document: Script, lines_of: Sequence[lines.ScriptLine], batch: int | None) -> bool:
