@@ -12,6 +12,7 @@ from tinfork.core.script.lines import ScriptLine
 from tinfork.core.sound.anchors import placed_span
 from tinfork.core.sound.arrangement import Arrangement
 from tinfork.core.speech.otherwise import AGAIN, ELSEWHERE
+from tinfork.core.speech.reading import Word
 from tinfork.core.timebase import frame_at
 from tinfork.web.jobs.models import Job
 from tinfork.web.jobs.queues import WAITED_FOR, enqueue
@@ -116,24 +117,21 @@ def shown(scene: Scene) -> list[Shown]:
 def with_takes(scene: Scene, found: Sequence[Shown]) -> list[Shown]:
     """Return differences with the takes of those lines that are said again."""
     read = _read_at(scene) if any(one.difference.takes for one in found) else {}
-    return [replace(one, line_takes=tuple(_line_takes(one.difference, read.get(one.line.id)))) for one in found]
+    return [replace(one, line_takes=tuple(_line_takes(one.difference, read.get(one.line.id, ())))) for one in found]
 
 
-def _read_at(scene: Scene) -> dict[int, tuple[int, float, float]]:
-    """Where each line was read: the source_id of its sound, and from when to when in its seconds."""
-    found = {}
-    for stave in scene.staves.all():
-        reading = stave.reading_value
-        for line in reading.lines if reading else ():
-            words = [word for word in line.written if word.said]
-            if words:
-                found[line.id] = (words[0].source_id, words[0].start, words[-1].end)
-    return found
+def _read_at(scene: Scene) -> dict[int, Sequence[Word]]:
+    """The words of each line that is read, in the seconds of its sound; those that are written and said."""
+    readings = [stave.reading_value for stave in scene.staves.all()]
+    lines = [line for reading in readings if reading for line in reading.lines]
+    said = {line.id: [word for word in line.written if word.said] for line in lines}
+    return {line: words for line, words in said.items() if words}
 
 
-def _line_takes(one: Difference, read: tuple[int, float, float] | None) -> Iterator[ShownTake]:
+def _line_takes(one: Difference, read: Sequence[Word]) -> Iterator[ShownTake]:
     for number, (start, end, sure, clean) in enumerate(one.takes, 1):
-        used = read is not None and read[0] == one.source_id and start < (read[1] + read[2]) / 2 < end
+        there = bool(read) and read[0].source_id == one.source_id
+        used = there and start < (read[0].start + read[-1].end) / 2 < end
         yield ShownTake(number, start, end, round(100 * sure), round(clean), used)
 
 
@@ -199,15 +197,35 @@ def take(person: Person, one: Difference) -> None:
 @transaction.atomic
 def use_take(person: Person, one: Difference, number: int) -> None:
     """Read a line from another of its takes, by its number from 1; the others stay, to be used instead. TinForkError
-    where there is none of that number, or the line was changed since."""
+    where there is none of that number, the line was changed since, something of it is set by hand, or lines that are
+    said before and after it would be said the other way round."""
     scene = one.scene
     check(person, scene.production, "edit")
     document, line, _ = _line_of(one)
     if not 1 <= number <= len(one.takes):
         raise ScriptError(_CHANGED)
     start, end, *_ = one.takes[number - 1]
+    _check_take(document, one, start, end)
     actions.set_time(person, document, line.id, start, end, one.source_id)
     ask_to_read(person, scene, [line.id])
+
+
+def _check_take(document: Script, one: Difference, start: float, end: float) -> None:
+    """Refuse a take to which what is set of its line, or the order of the lines, does not let it go: words that a
+    person set stay where they are, and lines are looked for in their order."""
+    read = _read_at(one.scene)
+    if any(word.is_set for word in read.get(one.line, ())):
+        raise ScriptError("Words of this line are set by hand in the take that is used; unpin them on the desk first.")
+    after = False
+    for line in document.value.lines:
+        own = read.get(line.id, ())
+        if line.id == one.line:
+            after = True
+        elif own and own[0].source_id == one.source_id and (own[0].start < end if after else own[-1].end > start):
+            raise ScriptError(
+                f"“{line.text[:30]}” is said between this take and the one that is used, and lines are read in their "
+                "order. Use its other take first, or cut the sound."
+            )
 
 
 def _move_others(scene: Scene, taken: Difference, by: int) -> None:
