@@ -103,6 +103,14 @@ def test_people_behind_a_voice_are_no_music(line, lines):
     assert has_bed(music)
 
 
+def test_a_vowel_that_rings_on_in_a_room_is_no_music():
+    """As music it stays, though not for as long; what was to be taken for a bed would take the echo's place."""
+    line = truth.flite("The tide is out. My left boot went overboard. Mind the step and the goat.", "slt")
+    rooms_of_it = [rooms.room(line, np.random.default_rng(seed), 0.6) for seed in range(4)]
+    assert not any(has_bed(heard.recording.samples) for heard in rooms_of_it)
+    assert all("echo" in told(heard) and "music" not in told(heard) for heard in rooms_of_it)
+
+
 def test_the_report_names_what_is_wrong_with_a_room(line, lines):
     crowd = rooms.among_talkers(lines)
     ways = {
