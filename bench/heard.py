@@ -14,6 +14,12 @@ from .truth import Truth
 
 _BED_SECONDS = 20
 _ESPEAK = ("en-us", "en-gb", "en-gb-scotland")
+_NAMES = ("Skerrick", "Brannoch", "Ottaway", "Querrin", "Vessna", "Marlowick")
+_CALLED = (
+    "{0}, hold the rope and wait for {1}.",
+    "Nobody told {1} where {0} hid it.",
+    "Good morning, {0}. Is {1} here?",
+)
 
 
 def spoken(text: str) -> list[str]:
@@ -74,13 +80,30 @@ def _groups(texts: Sequence[str]) -> dict[str, Callable[[], list[Truth]]]:
     }
 
 
+def named(hints: Sequence[str]) -> tuple[int, int]:
+    """How often invented names are said, by three voices, and how often heard as they are written."""
+    said = right = 0
+    for voice, say in (("slt", truth.flite), ("awb", truth.flite), ("en-us", truth.espeak)):
+        lines = [_CALLED[n % 3].format(name, _NAMES[n % len(_NAMES) - 1]) for n, name in enumerate((*_NAMES, *_NAMES[::-1]))]
+        sound = alone.in_one([say(line, voice) for line in lines])
+        heard = spoken(" ".join(one.text for one in read_unscripted(sound.recording, Listening(hints=hints)).heard))
+        there = spoken(sound.text)
+        for name in map(str.lower, _NAMES):
+            said += there.count(name)
+            right += min(there.count(name), heard.count(name))
+    return said, right
+
+
 def table() -> None:
-    """A row for each way of speaking, tune and test lines; then what is made up over what is no speech."""
+    """A row for each way of speaking, tune and test lines; then names, and what is made up over what is no speech."""
     print("From sound alone: words, % wrong; frames, % in the right class; times real time")
     for half, texts in (("tune", sentences.ENGLISH[0::2]), ("test", sentences.ENGLISH[1::2])):
         for name, lines in _groups(texts).items():
             errors, frames, speed = share(lines())
             print(f"{name:<18}{half:<6}{errors:8.1f}{frames:8.1f}{speed:8.1f}x", flush=True)
+    for how, hints in (("not told of", ()), ("told of", _NAMES)):
+        said, heard_right = named(hints)
+        print(f"names it is {how}: {heard_right} of {said} heard as they are written", flush=True)
     for name, samples in nothing(600.0).items():
         found = read_unscripted(Recording(samples, len(samples) / READ_RATE, READ_RATE), Listening())
         made_up = sum(len(spoken(one.text)) for one in found.heard)
