@@ -84,7 +84,9 @@ def named(hints: Sequence[str]) -> tuple[int, int]:
     """How often invented names are said, by three voices, and how often heard as they are written."""
     said = right = 0
     for voice, say in (("slt", truth.flite), ("awb", truth.flite), ("en-us", truth.espeak)):
-        lines = [_CALLED[n % 3].format(name, _NAMES[n % len(_NAMES) - 1]) for n, name in enumerate((*_NAMES, *_NAMES[::-1]))]
+        lines = [
+            _CALLED[n % 3].format(name, _NAMES[n % len(_NAMES) - 1]) for n, name in enumerate((*_NAMES, *_NAMES[::-1]))
+        ]
         sound = alone.in_one([say(line, voice) for line in lines])
         heard = spoken(" ".join(one.text for one in read_unscripted(sound.recording, Listening(hints=hints)).heard))
         there = spoken(sound.text)

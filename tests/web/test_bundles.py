@@ -6,6 +6,7 @@ import shutil
 import zipfile
 from dataclasses import replace
 from pathlib import Path
+from typing import get_args
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -16,6 +17,7 @@ from hypothesis import strategies as st
 
 from tests.drawings import flat_png
 from tests.web.remembered import once
+from tinfork.core.acting.temper import TEMPERS
 from tinfork.core.errors import BundleError, TinForkError
 from tinfork.core.formats.bundle import open_bundle
 from tinfork.core.mouths.draw import Style
@@ -28,6 +30,7 @@ from tinfork.web.acting.posing import keep_pose
 from tinfork.web.acting.showing import show
 from tinfork.web.board.rows import rows as shots_on_board
 from tinfork.web.bundles import incoming, outgoing
+from tinfork.web.bundles.document import Temper
 from tinfork.web.bundles.numbers import renumbered, renumbered_changes
 from tinfork.web.bundles.tasks import bring_in_bundle, make_bundle
 from tinfork.web.charts.actions import bring_in as bring_drawings
@@ -518,6 +521,10 @@ def test_what_is_no_bundle_or_was_hurt_on_its_way_is_refused(ferry, tmp_path):
         back(ferry.stranger, otherwise(whole, files={sound: None}))
     with pytest.raises(BundleError, match="A newer Tin Fork"):
         back(ferry.stranger, otherwise(whole, version=5))
+
+
+def test_the_tempers_a_bundle_knows_are_those_there_are():
+    assert get_args(Temper) == tuple(TEMPERS)
 
 
 @pytest.mark.parametrize("name", ["first", "second"])

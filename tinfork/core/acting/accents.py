@@ -19,6 +19,7 @@ _SMALL = frozenset(_SMALL_WORDS.split())
 _LOUD_DB, _FALL_SEMITONES, _LONG = 5.0, 2.0, 0.35
 _WEIGHTS = (1.55, 0.22, 0.22)
 _SMALL_LESS = 0.9
+_OCTAVE = 12.0
 
 
 def accent_scores(words: Sequence[Word], melodies: Sequence[Melody]) -> list[float]:
@@ -38,6 +39,21 @@ def accent_scores(words: Sequence[Word], melodies: Sequence[Melody]) -> list[flo
         small = words[n].text.lower().strip(".,!?;:") in _SMALL
         found[n] = round(float(score[row]) - _SMALL_LESS * small, 3)
     return found
+
+
+def pitch_rises(words: Sequence[Word], melodies: Sequence[Melody]) -> list[float]:
+    """Return by how many semitones the pitch rises within each word of a line, from its first third to its last; 0
+    where it has none."""
+    return [_rise(word, melody) for word, melody in zip(words, melodies, strict=True)]
+
+
+def _rise(word: Word, melody: Melody) -> float:
+    own = melody.between(word.start, word.end).pitch
+    third = max(1, len(own) // 3)
+    first, last = (part[part > 0] for part in (own[:third], own[-third:]))
+    if not len(first) or not len(last):
+        return 0.0
+    return round(float(np.clip(12 * np.log2(np.median(last) / np.median(first)), -_OCTAVE, _OCTAVE)), 2)
 
 
 def _measured(word: Word, melody: Melody) -> tuple[float, float, float]:

@@ -1,14 +1,14 @@
-"""Blinks at a human rate: seldom twice in a second, most where a thought begins or ends, and never where they would
-hide something."""
+"""Blinks at a human rate: seldom twice in a second, in pauses and where a thought begins or ends, and never where they
+would hide something: a closure, or a word that is stressed."""
 
-from bisect import bisect_left, bisect_right
+from bisect import bisect_left, bisect_right, insort
 from collections.abc import Collection, Sequence
 
 import numpy as np
 
 from ..mouths.parts import HALF, SHUT
 from .lanes import Gesture, ShownFor
-from .speech import Speech, near
+from .speech import Phrase, Speech, near
 
 USUAL_RATE = 16.0
 """Blinks a minute: people blink 10 to 25 times while they talk (Bentivoglio et al. 1997)."""
@@ -25,6 +25,12 @@ _PULL = 0.5
 
 _DODGE = 4
 """In frames: how far it gives way to what it would hide."""
+
+_BEFORE, _AFTER, _PAUSE_SECONDS = 0.12, 0.1, 0.12
+"""In seconds: how long before somebody speaks they blink, and after; and what is a pause of theirs."""
+
+_STRESSED = 0.35
+"""Over a word from this score on nobody blinks."""
 
 _FASTER = 1.05
 """By so much more often it is thought of, as some find no room."""
@@ -45,12 +51,57 @@ def blink(frame: int, speech: Speech, drawings: Collection[str], long: bool, lin
 def blink_frames(speech: Speech, rate: float, seed: int, turns: Sequence[int], taken: Sequence[range]) -> list[int]:
     """Return the first frames of blinks, the same for the same seed. rate: blinks a minute; turns: frames on which a
     head turns or eyes go elsewhere; taken: where none can be (a stare that was set, a blink that was accepted)."""
+    stressed = [
+        range(word.frame, word.end)
+        for phrase in speech.phrases
+        for word in phrase.words
+        if word.accent >= _STRESSED and len(phrase.words) > 1
+    ]
+    hidden = [*taken, *stressed]
     found = []
-    for frame in _scheduled(speech, rate, seed, turns):
-        free = _dodged(frame, taken, speech)
+    for frame in _in_pauses(_scheduled(speech, rate, seed, turns), speech, turns):
+        free = _dodged(frame, hidden, speech)
         if free is not None:
             found.append(free)
     return found
+
+
+def _in_pauses(frames: Sequence[int], speech: Speech, turns: Sequence[int]) -> list[int]:
+    """Frames of blinks as they are, but those within a phrase in a pause of it, where it begins or ends, at a turn or,
+    where all that is taken, between two words; none that would come too soon before or after another."""
+    apart = int(np.ceil(_REFRACTORY * speech.fps + 2 * _DODGE))
+    begins = [phrase.frame for phrase in speech.phrases]
+    within = [_phrase_on(frame, speech, begins) for frame in frames]
+    still = [frame for frame, phrase in zip(frames, within, strict=True) if phrase is None]
+    found = list(still)
+    for frame, phrase in zip(frames, within, strict=True):
+        if phrase is None:
+            continue
+        for places in _places(phrase, speech, turns):
+            free = [at for at in places if not any(abs(at - other) < apart for other in _near(found, at, apart))]
+            if free:
+                insort(found, min(free, key=lambda at: abs(at - frame)))
+                break
+    return found
+
+
+def _phrase_on(frame: int, speech: Speech, begins: Sequence[int]) -> Phrase | None:
+    """The phrase that is being said on a frame."""
+    at = bisect_right(begins, frame) - 1
+    return speech.phrases[at] if at >= 0 and frame < speech.phrases[at].end else None
+
+
+def _places(phrase: Phrase, speech: Speech, turns: Sequence[int]) -> list[list[int]]:
+    """Where one may blink about a phrase: at best, else."""
+    pauses = [own.start for own in phrase.pauses(speech.frames_of(_PAUSE_SECONDS))]
+    turned = [turn for turn in turns if phrase.frame <= turn < phrase.end]
+    edges = [max(0, phrase.frame - speech.frames_of(_BEFORE)), phrase.end + speech.frames_of(_AFTER)]
+    seams = [word.end for word in phrase.words[:-1] if word.accent < _STRESSED]
+    return [[*pauses, *turned, *edges], seams]
+
+
+def _near(frames: Sequence[int], frame: int, within: int) -> Sequence[int]:
+    return frames[bisect_left(frames, frame - within) : bisect_right(frames, frame + within)]
 
 
 def _scheduled(speech: Speech, rate: float, seed: int, turns: Sequence[int]) -> list[int]:
@@ -72,12 +123,12 @@ def _scheduled(speech: Speech, rate: float, seed: int, turns: Sequence[int]) -> 
 
 def _begins(speech: Speech) -> list[int]:
     """The frame before somebody begins to speak."""
-    return [max(0, phrase.frame - speech.frames_of(0.12)) for phrase in speech.phrases]
+    return [max(0, phrase.frame - speech.frames_of(_BEFORE)) for phrase in speech.phrases]
 
 
 def _ends(speech: Speech) -> list[int]:
     """Just after somebody has spoken."""
-    return [phrase.end + speech.frames_of(0.1) for phrase in speech.phrases]
+    return [phrase.end + speech.frames_of(_AFTER) for phrase in speech.phrases]
 
 
 def _pulled(frame: int, wanted: Sequence[int], within: int) -> int:

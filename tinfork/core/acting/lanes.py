@@ -20,6 +20,7 @@ from ..exposure.track import Exposure, Pin
 from ..mouths.parts import Pose
 from ..sound.anchors import SCENE, anchor, spans_of
 from ..sound.arrangement import Clip
+from .temper import ACCENTS
 
 Array = NDArray[np.float64]
 
@@ -27,7 +28,7 @@ SMOOTH, STRAIGHT, HOLD = "smooth", "straight", "hold"
 EASES = (SMOOTH, STRAIGHT, HOLD)
 """How a dial goes from a key to the next: slow at both ends, evenly, or not before it."""
 
-KINDS = ("blink", "look", "dart", "brows", "nod", "tilt", "turn", "pose")
+KINDS = ("blink", "look", "dart", "brows", "turn", "agree", "pose", *ACCENTS)
 """What gestures are."""
 
 

@@ -1,44 +1,40 @@
-"""What is proposed for a part while a phrase is said: blinks, looks, brows, nods. The same for the same seed; each for
-itself, so that one can be thrown away and the others stay.
+"""What is proposed for a part while a phrase is said, and in the pause before it: blinks, looks, brows, what a head
+does. The same for the same seed; each for itself, so that one can be thrown away and the others stay.
 
-Sizes are units of a face's picture, turns degrees. They are those of a calm person; the amount of a phrase, and of the
-scene, makes more or less of them.
+Sizes are units of a face's picture, turns degrees. They are those of somebody's temper; the amount of a phrase, and of
+the scene, makes more or less of them.
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..mouths.parts import SHUT, Part
+from ..mouths.parts import HALF, SHUT, Part
 from .blinks import LEAST_RATE, MOST_RATE, USUAL_RATE, blink, blink_frames
-from .lanes import Gesture, PlacedLane, Points
-from .speech import Phrase, Said, Speech
+from .lanes import Gesture, PlacedLane
+from .moves import of_brow, of_head, of_lids, rounded
+from .speech import Speech
+from .stresses import Stress, stresses
+from .temper import TILT, Temper
+from .thoughts import dice_of, heard_in, thoughts
 
-Dials = dict[str, Points]
-_LOOK, _NOD, _BROW = (5.5, 2.5), 7.0, 6.5
-_THOUGHT_SECONDS, _LONG_SECONDS, _LONG_BLINKS = 0.9, 2.2, 0.3
+_LOOK, _AGREE, _AGREES = (5.5, 2.5), 2.8, 0.7
+_LONG_BLINKS = 0.3
 
 
 @dataclass(frozen=True)
 class Wish:
     """What a scene asks of its proposals. rate: blinks a minute; seed: of all that is left to chance; eyes_first: by
-    how many frames eyes go before the head."""
+    how many frames eyes go before the head; temper: of who acts; again: by phrases' lines how often others were asked
+    for; liked: by how much more than others kinds were kept."""
 
     rate: float = USUAL_RATE
     seed: int = 1
     eyes_first: int = 3
-
-
-@dataclass(frozen=True)
-class Thought:
-    """Eyes that go elsewhere for a moment, and the head after them. x, y: where to, in shares of how far they go."""
-
-    frame: int
-    end: int
-    x: float
-    y: float
-    line: int
+    temper: Temper = field(default_factory=Temper)
+    again: Mapping[int, int] = field(default_factory=dict)
+    liked: Mapping[str, float] = field(default_factory=dict)
 
 
 def proposed(part: Part, lane: PlacedLane, speech: Speech, wish: Wish, numbers: Sequence[int]) -> list[Gesture]:
@@ -47,7 +43,7 @@ def proposed(part: Part, lane: PlacedLane, speech: Speech, wish: Wish, numbers: 
     make = _MAKERS.get(part.role)
     if make is None or not speech.phrases:
         return []
-    wish = replace(wish, rate=min(MOST_RATE, max(LEAST_RATE, wish.rate)))
+    wish = replace(wish, rate=min(MOST_RATE, max(LEAST_RATE, wish.rate * wish.temper.restless)))
     decided = [range(one.frame, one.end) for one in lane.gestures if one.gesture.accepted]
     decided += [range(pin.frame, pin.end) for pin in lane.shows]
     found = []
@@ -58,46 +54,37 @@ def proposed(part: Part, lane: PlacedLane, speech: Speech, wish: Wish, numbers: 
     return found
 
 
-def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None) -> list[Thought]:
-    """Return where eyes go elsewhere: in the pauses before phrases, and at seams between words of long ones. numbers:
-    of which phrases, by their places; of all where they are not given."""
+def stresses_in(speech: Speech, wish: Wish, numbers: Sequence[int]) -> list[Stress]:
+    """Return what is done on the words of some phrases: all parts do the same."""
     found = []
-    for number in range(len(speech.phrases)) if numbers is None else numbers:
+    for number in numbers:
         phrase = speech.phrases[number]
-        pause = phrase.frame - speech.territory(number).start
-        long = pause >= speech.frames_of(_THOUGHT_SECONDS)
-        if not long and len(phrase.words) < 3:
-            continue
-        dice = _dice(seed, phrase, 1)
-        side = float(dice.choice((-1, 1)))
-        if long:
-            first = phrase.frame - min(pause, speech.frames_of(dice.uniform(0.8, 1.3)))
-            found.append(Thought(first, phrase.frame - 1, side, float(dice.uniform(-1, 0.4)), phrase.line))
-        for word in _seams(phrase, speech, dice):
-            end = min(word.end + speech.frames_of(0.25), phrase.end)
-            size = float(dice.uniform(0.3, 0.6)) * float(dice.choice((-1, 1)))
-            found.append(
-                Thought(word.frame, max(end, word.frame + 4), size, float(dice.uniform(-0.3, 0.3)), phrase.line)
-            )
+        dice = dice_of(wish.seed, phrase, 3, wish.again.get(phrase.line, 0))
+        found += stresses(phrase, speech, wish.temper, dice, wish.liked)
     return found
 
 
-def _seams(phrase: Phrase, speech: Speech, dice: np.random.Generator) -> list[Said]:
-    """Words at which the eyes of somebody who speaks for long go elsewhere for a moment."""
-    found, last = [], phrase.frame
-    for word in phrase.words[1:-1]:
-        if word.frame - last >= speech.frames_of(_LONG_SECONDS * float(dice.uniform(0.7, 1.3))):
-            found.append(word)
-            last = word.frame
-    return found
+def _lids(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
+    narrow = []
+    if HALF in part.drawings:
+        narrow = [own for one in stresses_in(speech, wish, numbers) if (own := of_lids(one, speech))]
+    return [*_blinks(part, speech, wish, decided, numbers, narrow), *narrow]
 
 
-def _blinks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
+def _blinks(
+    part: Part,
+    speech: Speech,
+    wish: Wish,
+    decided: Sequence[range],
+    numbers: Sequence[int],
+    narrow: Sequence[Gesture],
+) -> list[Gesture]:
     if SHUT not in part.drawings:
         return []
     turns = [one.frame for one in thoughts(speech, wish.seed) if abs(one.x) >= 1]
     refractory = speech.frames_of(0.8)
     taken = [range(one.start - refractory, one.stop + refractory) for one in decided]
+    taken += [range(one.frame, one.frame + one.frames) for one in narrow]
     found = []
     own = [(speech.territory(number), speech.phrases[number].line) for number in range(len(speech.phrases))]
     wanted = {speech.phrases[number].line for number in numbers}
@@ -111,76 +98,58 @@ def _blinks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], nu
 
 def _looks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
     found = []
-    for one in thoughts(speech, wish.seed, numbers):
+    for one in thoughts(speech, wish.seed, numbers, wish.temper.restless):
         far, quick = one.end - one.frame, speech.frames_of(2 / 24)
         if far > 3 * quick:
             there = {"x": _LOOK[0] * one.x, "y": _LOOK[1] * one.y}
             dials = {d: ((0, 0.0), (quick, v), (far - quick, v), (far, 0.0)) for d, v in there.items()}
             kind = "look" if abs(one.x) >= 1 else "dart"
-            found.append(Gesture(0, kind, one.frame, one.line, dials=_rounded(dials)))
+            found.append(Gesture(0, kind, one.frame, one.line, dials=rounded(dials)))
     return found
 
 
-def _brows(later: int) -> Callable[..., list[Gesture]]:
-    """later: by how many frames one brow goes behind the other."""
+def _brows(side: int) -> Callable[..., list[Gesture]]:
+    """side: -1 for the left one; the right one goes a frame behind it."""
 
     def make(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
-        found = []
-        for phrase, word in _stressed(speech, numbers):
-            up, stay, down = speech.frames_of(0.1), speech.frames_of(0.12), speech.frames_of(0.3)
-            first = word.frame - up - speech.frames_of(0.06) + later
-            end = up + max(stay, word.end - word.frame) + down
-            size = -_BROW * _size(word)
-            dials = {"y": ((0, 0.0), (up, size), (end - down, 0.8 * size), (end, 0.0))}
-            found.append(Gesture(0, "brows", first, phrase.line, dials=_rounded(dials)))
-        return _apart(found)
+        every = (of_brow(one, speech, wish.temper, side, int(side > 0)) for one in stresses_in(speech, wish, numbers))
+        return _apart([one for one in every if one])
 
     return make
 
 
-def _nods(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
-    """On stressed words a nod: a small move the other way first, the nod with a squash, and a settling after it; a tilt
-    that is held through the phrase; and a turn after eyes that go elsewhere."""
-    found = []
-    for phrase, word in _stressed(speech, numbers):
-        back, hit = speech.frames_of(0.13), speech.frames_of(0.27)
-        settle, end = speech.frames_of(0.45), speech.frames_of(0.65)
-        middle = word.frame + min(speech.frames_of(0.12), (word.end - word.frame) // 2)
-        size = _NOD * _size(word)
-        down = ((0, 0.0), (back, -0.35 * size), (hit, size), (settle, -0.12 * size), (end, 0.0))
-        tall = tuple((at, -0.005 * y) for at, y in down)
-        found.append(Gesture(0, "nod", middle - hit, phrase.line, dials=_rounded({"y": down, "stretch": tall})))
-    found = _apart(found)
+def _heads(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
+    """What is done on stressed words, over a tilt that is held; turns after eyes that go elsewhere, or to somebody; and
+    small nods where others end."""
+    every = [of_head(one, speech, wish.temper) for one in stresses_in(speech, wish, numbers)]
+    found = _apart([one for one in every if one.kind != TILT]) + [one for one in every if one.kind == TILT]
+    for one in thoughts(speech, wish.seed, numbers, wish.temper.restless):
+        late, far = wish.eyes_first, one.end - one.frame
+        quick = speech.frames_of(0.25)
+        if abs(one.x) >= 1 and far > 2 * quick:
+            size = (3.0 if one.listening else 2.4) * one.x * min(1.3, wish.temper.size)
+            turned = ((0, 0.0), (quick, size), (far - quick, size), (far, 0.0))
+            moved = tuple((at, 1.4 * value) for at, value in turned)
+            dials = rounded({"turn": turned, "x": moved})
+            found.append(Gesture(0, "turn", one.frame + late, one.line, dials=dials))
     for number in numbers:
-        found += _tilts(speech.phrases[number], speech, _dice(wish.seed, speech.phrases[number], 2))
-    for one in thoughts(speech, wish.seed, numbers):
-        if abs(one.x) >= 1:
-            late, far = wish.eyes_first, one.end - one.frame
-            quick = speech.frames_of(0.25)
-            if far > 2 * quick:
-                turned = ((0, 0.0), (quick, 3.0 * one.x), (far - quick, 3.0 * one.x), (far, 0.0))
-                moved = tuple((at, 1.4 * value) for at, value in turned)
-                dials = _rounded({"turn": turned, "x": moved})
-                found.append(Gesture(0, "turn", one.frame + late, one.line, dials=dials))
+        found += _agreeing(speech, wish, number)
     return found
 
 
-def _tilts(phrase: Phrase, speech: Speech, dice: np.random.Generator) -> list[Gesture]:
-    far, slow = phrase.end - phrase.frame, speech.frames_of(0.4)
-    if far < 3 * slow:
-        return []
-    size = float(dice.uniform(1.2, 2.8)) * float(dice.choice((-1, 1)))
-    held = ((0, 0.0), (slow, size), (far, 0.7 * size), (far + slow, 0.0))
-    return [Gesture(0, "tilt", phrase.frame - slow // 2, phrase.line, dials=_rounded({"turn": held}))]
-
-
-def _stressed(speech: Speech, numbers: Sequence[int]) -> list[tuple[Phrase, Said]]:
-    own = [speech.phrases[number] for number in numbers]
-    return [(phrase, word) for phrase in own for word in phrase.accented()]
-
-
-def _size(word: Said) -> float:
-    return 0.55 + 0.45 * min(2.0, max(0.0, word.accent))
+def _agreeing(speech: Speech, wish: Wish, number: int) -> list[Gesture]:
+    """Small nods as others come to an end, before one speaks oneself."""
+    phrase, found = speech.phrases[number], list[Gesture]()
+    dice = dice_of(wish.seed, phrase, 4, wish.again.get(phrase.line, 0))
+    for one in heard_in(speech, number):
+        down, end = speech.frames_of(0.2), speech.frames_of(0.55)
+        first = one.end - down
+        free = not found or first >= found[-1].frame + found[-1].frames
+        if dice.random() < _AGREES and free and speech.territory(number).start <= first < phrase.frame - end:
+            size = _AGREE * wish.temper.size * float(dice.uniform(0.7, 1.3))
+            dials = rounded({"y": ((0, 0.0), (down, size), (end, 0.0))})
+            found.append(Gesture(0, "agree", first, phrase.line, dials=dials))
+    return found
 
 
 def _apart(gestures: Sequence[Gesture]) -> list[Gesture]:
@@ -193,18 +162,10 @@ def _apart(gestures: Sequence[Gesture]) -> list[Gesture]:
     return [one for own in found.values() for one in own]
 
 
-def _rounded(dials: Mapping[str, Points]) -> Dials:
-    return {dial: tuple((at, round(value, 3)) for at, value in points) for dial, points in dials.items()}
-
-
-def _dice(seed: int, phrase: Phrase, use: int) -> np.random.Generator:
-    return np.random.default_rng([seed, phrase.line, use])
-
-
 _MAKERS: dict[str, Callable[..., list[Gesture]]] = {
-    "lids": _blinks,
+    "lids": _lids,
     "eyes": _looks,
-    "left brow": _brows(0),
+    "left brow": _brows(-1),
     "right brow": _brows(1),
-    "head": _nods,
+    "head": _heads,
 }

@@ -6,17 +6,25 @@ Frames are the scene's.
 from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
+
+_PAUSE, _MARKED_PAUSE = 0.18, 0.06
+_PARTING, _ENDING = frozenset(",;:–—"), frozenset(".!?…")
+"""A clause ends where nothing is said for so many seconds, fewer where one of the first is written, none where one of
+the others is."""
 
 
 @dataclass(frozen=True)
 class Said:
     """A word. frame, end: its first frame and the one after its last; accent: how much it stands out, from 1 on
-    surely."""
+    surely; rise: by how many semitones its pitch rises; mark: what is written between it and the next."""
 
     text: str
     frame: int
     end: int
     accent: float = 0.0
+    rise: float = 0.0
+    mark: str = ""
 
 
 @dataclass(frozen=True)
@@ -37,21 +45,43 @@ class Phrase:
         """The first frame after it."""
         return max(word.end for word in self.words)
 
-    def accented(self, least: float = 0.35) -> list[Said]:
-        """Return the words that stand out: those from a score on, and the one that does most."""
-        most = max(self.words, key=lambda word: word.accent)
-        return [word for word in self.words if word.accent >= least or word is most]
+    def clauses(self, fps: float) -> list[tuple[Said, ...]]:
+        """Return its words by what is said in one breath: they part where a sentence ends, where nothing is said for a
+        while, or for a moment where a mark is written."""
+        found, own = [], [self.words[0]]
+        for word in self.words[1:]:
+            silent, marks = (word.frame - own[-1].end) / fps, set(own[-1].mark)
+            if marks & _ENDING or silent >= (_MARKED_PAUSE if marks & _PARTING else _PAUSE):
+                found.append(tuple(own))
+                own = []
+            own.append(word)
+        return [*found, tuple(own)]
+
+    def pauses(self, least: int) -> list[range]:
+        """Return the frames between its words on which nothing is said, so many and more."""
+        return [range(a.end, b.frame) for a, b in pairwise(self.words) if b.frame - a.end >= least]
+
+
+@dataclass(frozen=True)
+class Elsewhere:
+    """Something that somebody else says in the scene. frame, end: its first frame and the one after its last; side:
+    where they stand from here, -1 left to 1 right."""
+
+    frame: int
+    end: int
+    side: float
 
 
 @dataclass(frozen=True)
 class Speech:
     """What acting knows of what is said in a scene. phrases: in order; closures: frames on which lips or teeth
-    close, in order; frames: of the scene; fps: frames a second."""
+    close, in order; frames: of the scene; fps: frames a second; others: what others say, in order."""
 
     phrases: tuple[Phrase, ...]
     closures: tuple[int, ...]
     frames: int
     fps: float
+    others: tuple[Elsewhere, ...] = ()
 
     def territory(self, number: int) -> range:
         """Return the frames that belong to a phrase by its place, its pauses with them: from the end of the one before
@@ -69,3 +99,22 @@ def near(frame: int, sorted_frames: Sequence[int], within: int) -> bool:
     """Return whether one of some frames in order lies no farther from a frame than so many."""
     at = bisect_left(sorted_frames, frame - within)
     return at < len(sorted_frames) and sorted_frames[at] <= frame + within
+
+
+def marks_after(text: str, words: Sequence[str]) -> list[str]:
+    """Return what is written after each of a line's words, up to the next: what is no letter and no figure.
+
+    >>> marks_after("No, not that goat!", ["No", "not", "that", "goat"])
+    [', ', ' ', ' ', '!']
+    """
+    found, at, low = [], 0, text.lower()
+    for word in words:
+        start = low.find(word.lower(), at)
+        if start < 0:
+            found.append("")
+            continue
+        at = end = start + len(word)
+        while end < len(text) and not text[end].isalnum():
+            end += 1
+        found.append(text[at:end])
+    return found

@@ -25,9 +25,18 @@ Changes = Mapping[str, Change] | Callable[[Stage], Mapping[str, Change]]
 
 
 @transaction.atomic
-def on_lanes(person: Person, acting: Acting, version: int, verb: str, changes: Changes, *fields: str) -> Acting:
+def on_lanes(
+    person: Person,
+    acting: Acting,
+    version: int,
+    verb: str,
+    changes: Changes,
+    *fields: str,
+    beside: Callable[[Acting], dict[str, Any]] = lambda held: {},
+) -> Acting:
     """Change lanes, each for itself, as one action. fields: what of a lane its change goes by, as Acting.lane has it;
-    of "shows" it changes nothing. ActingError where that would change what is seen in a phrase that is locked."""
+    of "shows" it changes nothing; beside: what of the acting is changed with them. ActingError where that would change
+    what is seen in a phrase that is locked."""
     held = edits.locked(person, acting, version)
     stage = stage_of(held)
     decided: dict[str, Any] = {}
@@ -44,7 +53,7 @@ def on_lanes(person: Person, acting: Acting, version: int, verb: str, changes: C
             decided[LANE + name] = kept["body"]
         if "gestures" in known and after.gestures != before.gestures:
             decided[GESTURES + name] = kept["gestures"]
-    return edits.change(person, held, verb, decided, is_plain=True)
+    return edits.change(person, held, verb, decided | beside(held), is_plain=True)
 
 
 def _check_locked(stage: Stage, before: Lane, after: Lane) -> None:

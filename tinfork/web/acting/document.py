@@ -77,7 +77,13 @@ def head_document(acting: Acting) -> Map:
         "version": acting.version,
         "character": acting.character.name,
         "characterId": acting.character_id,
-        "wish": {"rate": acting.rate, "seed": acting.seed, "eyes_first": acting.eyes_first, "amount": acting.amount},
+        "wish": {
+            "rate": acting.rate,
+            "seed": acting.seed,
+            "eyes_first": acting.eyes_first,
+            "amount": acting.amount,
+            "temper": acting.temper,
+        },
         "phrases": acting.phrases,
         **acting.steps,
     }

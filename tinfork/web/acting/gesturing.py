@@ -10,10 +10,11 @@ from tinfork.core.acting import proposals, verbs
 from tinfork.core.acting.lanes import Gesture, Lane, Points
 from tinfork.core.errors import ActingError
 from tinfork.core.mouths.parts import Part
+from tinfork.core.plain import plain
 from tinfork.web.productions.permissions import Person
 
 from .changing import Change, on_lane, on_lanes
-from .models import Acting
+from .models import Acting, PhraseNotes
 from .staging import Stage
 
 _LOOK_AT = (6.0, 3.5)
@@ -83,10 +84,13 @@ def look(
     return on_lanes(person, acting, version, "look", changes, "gestures", "shows")
 
 
-def propose(person: Person, acting: Acting, version: int, lines: list[int], parts: list[str]) -> dict[str, Any]:
+def propose(
+    person: Person, acting: Acting, version: int, lines: list[int], parts: list[str], another: bool = False
+) -> dict[str, Any]:
     """Propose anew for phrases, all where none are named; what was only proposed for them before is gone, what was
-    accepted stays. What it says: how much was proposed."""
+    accepted stays. another: by other chances than before. What it says: how much was proposed."""
     count, phrases = 0, 0
+    asked_again: set[int] = set()
 
     def changes(stage: Stage) -> dict[str, Change]:
         nonlocal phrases
@@ -99,11 +103,15 @@ def propose(person: Person, acting: Acting, version: int, lines: list[int], part
         numbers = [places[one.number] for one in open_lines]
         speech = stage.speech(numbers)
         wanted = {one.line for one in open_lines}
+        asked_again.update(wanted if another else ())
+        wish = stage.acting.wish
+        again = {line: wish.again.get(line, 0) + (line in asked_again) for line in wish.again.keys() | asked_again}
+        wish = replace(wish, again=again)
 
         def proposing(stage: Stage, part: Part, lane: Lane) -> Lane:
             nonlocal count
             bare = replace(lane, gestures=tuple(g for g in lane.gestures if g.accepted or g.line not in wanted))
-            found = proposals.proposed(part, stage.place(replace(bare, keys={})), speech, stage.acting.wish, numbers)
+            found = proposals.proposed(part, stage.place(replace(bare, keys={})), speech, wish, numbers)
             found = [g for g in found if not any(_overlaps(g, frames) for frames in stage.locked())]
             count += len(found)
             anchored = []
@@ -115,7 +123,12 @@ def propose(person: Person, acting: Acting, version: int, lines: list[int], part
         own = (part.name for part in stage.face.parts if part.role and (not parts or part.name in parts))
         return dict.fromkeys(own, proposing)
 
-    on_lanes(person, acting, version, "propose", changes, "gestures", "shows")
+    def counted(held: Acting) -> dict[str, Any]:
+        own = {line: held.notes.get(line, PhraseNotes()) for line in asked_again}
+        now = {str(line): plain(structs.replace(one, again=one.again + 1)) for line, one in own.items()}
+        return {"phrases": {**held.phrases, **now}} if now else {}
+
+    on_lanes(person, acting, version, "propose", changes, "gestures", "shows", beside=counted)
     return {"proposed": count, "phrases": phrases}
 
 

@@ -9,6 +9,7 @@ from tinfork.core.acting.blinks import USUAL_RATE
 from tinfork.core.acting.lanes import Amounts, Lane
 from tinfork.core.acting.poses import KeptPose
 from tinfork.core.acting.proposals import Wish
+from tinfork.core.acting.temper import EVEN, TEMPERS
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.parts import Pose
 from tinfork.core.plain import plain, restore
@@ -56,20 +57,24 @@ def _stored(fields: Collection[str]) -> set[str]:
 
 class PhraseNotes(Struct, frozen=True):
     """What a person says of a phrase. note: what the character means and does; moments: key moments, each a frame and
-    the number of the sound it counts in; amount: how much of its gestures is seen; locked: whether it is finished."""
+    the number of the sound it counts in; amount: how much of its gestures is seen; locked: whether it is finished;
+    again: how often something else was asked for than what was proposed."""
 
     note: str = ""
     moments: tuple[tuple[int, int], ...] = ()
     amount: float = 1.0
     locked: bool = False
+    again: int = 0
 
 
 class Acting(Document):
     """What one character does in a scene beside speaking: a lane for each part of their face, each kept in a row of its
-    own, so that no edit of one touches another. rate, seed, eyes_first: see tinfork.core.acting.proposals; amount: how
-    much of all gestures is seen; phrases: by the numbers of script lines what is said of them (PhraseNotes)."""
+    own, so that no edit of one touches another. rate, seed, eyes_first: see tinfork.core.acting.proposals; temper: how
+    they are in this scene, one of core.acting.temper's; amount: how much of all gestures is seen; phrases: by the
+    numbers of script lines what is said of them (PhraseNotes)."""
 
-    EDITABLE = ("rate", "seed", "eyes_first", "amount", "phrases")
+    EDITABLE = ("rate", "seed", "eyes_first", "temper", "amount", "phrases")
+    LATER = ("temper",)
     BELONGS_TO = ("scene", "character")
     OWNED = ("lanes",)
 
@@ -78,6 +83,7 @@ class Acting(Document):
     rate = models.FloatField(default=USUAL_RATE)
     seed = models.PositiveIntegerField(default=1)
     eyes_first = models.SmallIntegerField(default=3)
+    temper = models.CharField(max_length=12, default=EVEN)
     amount = models.FloatField(default=1.0)
     phrases = models.JSONField(default=dict)
 
@@ -169,7 +175,8 @@ class Acting(Document):
     @property
     def wish(self) -> Wish:
         """What is left to the proposals."""
-        return Wish(self.rate, self.seed, self.eyes_first)
+        again = {line: own.again for line, own in self.notes.items() if own.again}
+        return Wish(self.rate, self.seed, self.eyes_first, TEMPERS.get(self.temper, TEMPERS[EVEN]), again)
 
 
 class ActedLane(models.Model):
@@ -212,6 +219,6 @@ class SavedPose(models.Model):
 
 def acting_of(scene: Scene, character: Character) -> Acting:
     """Return a character's acting in a scene, made if need be."""
-    found = Acting.objects.get_or_create(scene=scene, character=character)[0]
+    found = Acting.objects.get_or_create(scene=scene, character=character, defaults={"temper": character.temper})[0]
     found.scene, found.character = scene, character
     return found

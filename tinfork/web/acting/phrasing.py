@@ -3,9 +3,11 @@
 from django.db import transaction
 
 from tinfork.core.acting.blinks import LEAST_RATE, MOST_RATE
+from tinfork.core.acting.temper import TEMPERS
 from tinfork.core.errors import ActingError
 from tinfork.core.plain import plain
 from tinfork.web.edits import actions as edits
+from tinfork.web.productions.models import Character
 from tinfork.web.productions.permissions import Person
 
 from .models import Acting, PhraseNotes
@@ -43,6 +45,7 @@ def set_phrase(
         own.moments if moments is None else tuple(stage.where.anchored(frame, 0) for frame in sorted(set(moments))),
         own.amount if amount is None else amount,
         own.locked if locked is None else locked,
+        own.again,
     )
     verb = "lock phrase" if locked else "unlock phrase" if locked is not None else "note phrase"
     return edits.change(person, held, verb, {"phrases": {**held.phrases, str(line): plain(new)}})
@@ -65,8 +68,10 @@ def set_wish(
     seed: int | None,
     eyes_first: int | None,
     amount: float | None,
+    temper: str | None = None,
 ) -> Acting:
-    """What is left to the proposals, and how much of all gestures is seen."""
+    """What is left to the proposals, and how much of all gestures is seen. A temper is the character's from now on, in
+    scenes that are new to them."""
     held = edits.locked(person, acting, version)
     if rate is not None and not LEAST_RATE <= rate <= MOST_RATE:
         raise ActingError(f"Blinks go from {LEAST_RATE:.0f} to {MOST_RATE:.0f} a minute.")
@@ -78,5 +83,9 @@ def set_wish(
         raise ActingError("The amount of all gestures goes from 0 to 3; 1 is as proposed.")
     if amount is not None and amount != held.amount and stage_of(held).locked():
         raise ActingError("A phrase of this scene is locked; unlock it before the amount of all is changed.")
-    given = {"rate": rate, "seed": seed, "eyes_first": eyes_first, "amount": amount}
+    if temper is not None and temper not in TEMPERS:
+        raise ActingError(f"A temper is one of {', '.join(TEMPERS)}.")
+    if temper is not None:
+        Character.objects.filter(pk=held.character_id).update(temper=temper)
+    given = {"rate": rate, "seed": seed, "eyes_first": eyes_first, "amount": amount, "temper": temper}
     return edits.change(person, held, "acting settings", {k: v for k, v in given.items() if v is not None})

@@ -1,17 +1,19 @@
 """What acting in a scene goes by: the character's face and lines, and where their sounds lie."""
 
+from collections.abc import Collection
 from functools import cached_property
 from typing import NamedTuple
 
-from tinfork.core.acting.accents import accent_scores
+from tinfork.core.acting.accents import accent_scores, pitch_rises
 from tinfork.core.acting.lanes import Lane, PlacedLane, Where, place
-from tinfork.core.acting.speech import Phrase, Said, Speech
+from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after
 from tinfork.core.errors import ActingError
 from tinfork.core.mouths.face import Face
 from tinfork.core.mouths.parts import Part
 from tinfork.core.mouths.shapes import shapes_of
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import frame_after, frame_at
+from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.melodies import melodies_of
 from tinfork.web.staves.models import Stave
@@ -91,15 +93,18 @@ class Stage:
         return [range(one.frame, one.end) for one in self.lines if one.line in done] if done else []
 
     def speech(self, numbers: list[int]) -> Speech:
-        """Return what is said, with the words of some lines, by their places; of the others where they begin and
-        end."""
+        """Return what is said, with the words of some lines, by their places, and of those before each; of the others
+        where they begin and end."""
+        numbers = sorted({one for n in numbers for one in (n - 1, n) if one >= 0})
         wanted = {self.lines[n].number for n in numbers}
         shown = self.placed.shown(sorted(wanted, key=self.placed.places.__getitem__))
         words = {self.lines[n].line: [line for _, line in shown if line.id == self.lines[n].line] for n in numbers}
         melodies = melodies_of(self.placed.clips) if numbers else {}
+        texts = self._texts(words)
         phrases = []
         for one in self.lines:
-            said = [own for line in words.get(one.line, ()) for own in self._said(line, melodies)]
+            text = texts.get(one.line, "")
+            said = [own for line in words.get(one.line, ()) for own in self._said(line, text, melodies)]
             phrases.append(Phrase(one.line, "", tuple(said) or (Said("", one.frame, one.end),)))
         rate = self.placed.rate
         closed = sorted(
@@ -109,10 +114,30 @@ class Stage:
             for s in word.sounds
             if _CLOSED & set(shapes_of(s.ipa))
         )
-        return Speech(tuple(phrases), tuple(closed), self.where.frames, self.placed.fps)
+        return Speech(tuple(phrases), tuple(closed), self.where.frames, self.placed.fps, self._elsewhere())
 
-    def _said(self, line: Line, melodies: dict) -> list[Said]:  # type: ignore[type-arg]
-        """The words of a line with their accents. Their sounds' melodies are looked at in the sounds' own time."""
+    def _texts(self, lines: Collection[int]) -> dict[int, str]:
+        """Lines as they are written, by their numbers."""
+        if not lines:
+            return {}
+        return {one.id: one.text for one in script_of(self.acting.scene).value.lines if one.id in lines}
+
+    def _elsewhere(self) -> tuple[Elsewhere, ...]:
+        """What others say in the scene. They stand in the order of the cast, as everybody does where all are seen."""
+        me, found = self.acting.character, []
+        others = Stave.objects.filter(scene=self.acting.scene).exclude(character=me)
+        for stave in others.defer(*Stave.LARGE).select_related("character"):
+            stave.scene = self.acting.scene
+            who = stave.character
+            side = 1.0 if (who.place, who.pk) > (me.place, me.pk) else -1.0
+            placed = Placed(stave, arrangement_of(self.acting.scene))
+            spans = [(frame_at(a, placed.rate), frame_after(b, placed.rate)) for a, b in placed.line_spans().values()]
+            found += [Elsewhere(first, end, side) for first, end in spans if end > first]
+        return tuple(sorted(found, key=lambda one: one.frame))
+
+    def _said(self, line: Line, text: str, melodies: dict) -> list[Said]:  # type: ignore[type-arg]
+        """The words of a line, as it is written, with their accents. Their sounds' melodies are looked at in the
+        sounds' own time."""
         rate, fps = self.placed.rate, self.placed.fps
         own, kept = [word for word in line.words if word.said], []
         for word in own:
@@ -121,8 +146,15 @@ class Stage:
                 return []
             by = (clip.offset - clip.start) / fps
             kept.append((word.with_edges([edge + by for edge in word.edges]), melodies[clip.source_id]))
-        scores = accent_scores([word for word, _ in kept], [melody for _, melody in kept])
+        words, heard = [word for word, _ in kept], [melody for _, melody in kept]
+        rows = zip(
+            own,
+            accent_scores(words, heard),
+            pitch_rises(words, heard),
+            marks_after(text, [w.text for w in own]),
+            strict=True,
+        )
         return [
-            Said(word.text, frame_at(word.start, rate), frame_after(word.end, rate), score)
-            for word, score in zip(own, scores, strict=True)
+            Said(word.text, frame_at(word.start, rate), frame_after(word.end, rate), score, rise, mark)
+            for word, score, rise, mark in rows
         ]

@@ -144,9 +144,12 @@ class LookThere(Request, frozen=True, kw_only=True, tag="look"):
 
 
 class Propose(Request, frozen=True, kw_only=True, tag="propose"):
+    """another: something else than was proposed before."""
+
     merges: ClassVar[bool] = True
     lines: Integers = []
     parts: Names = []
+    another: bool = False
 
 
 class Accept(Request, frozen=True, kw_only=True, tag="accept"):
@@ -174,6 +177,7 @@ class SetWish(Request, frozen=True, kw_only=True, tag="wish"):
     seed: Integer | None = None
     eyes_first: Integer | None = None
     amount: Number | None = None
+    temper: Name | None = None
 
 
 class LayPose(Request, frozen=True, kw_only=True, tag="pose"):

@@ -5,7 +5,7 @@ A number that stands for a character, chart, drawing, sound or stave is its plac
 """
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from msgspec import Meta, Struct
 
@@ -21,6 +21,7 @@ from tinfork.core.mouths.shapes import ARTICULATORS
 
 Name = Annotated[str, Meta(min_length=1, max_length=MAX_NAME_CHARACTERS)]
 MaybeName = Annotated[str, Meta(max_length=MAX_NAME_CHARACTERS)]
+Temper = Literal["even", "calm", "lively", "nervous", "grand"]
 Short = Annotated[str, Meta(max_length=40)]
 Code = Annotated[str, Meta(max_length=20)]
 Text = Annotated[str, Meta(max_length=200)]
@@ -110,6 +111,7 @@ class Character(Struct, frozen=True, forbid_unknown_fields=True):
     face: Face | None
     rules: Annotated[list[Rule], Meta(max_length=400)]
     matches: Annotated[list[Match], Meta(max_length=4000)]
+    temper: Temper = "even"
 
 
 class Drawing(Struct, frozen=True, forbid_unknown_fields=True):

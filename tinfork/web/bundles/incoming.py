@@ -121,6 +121,7 @@ _PLAIN_PARTS: dict[str, Any] = {
     "seed": Annotated[int, Meta(ge=1, le=1_000_000)],
     "eyes_first": Annotated[int, Meta(ge=0, le=24)],
     "amount": Annotated[float, Meta(ge=0, le=3)],
+    "temper": document.Temper,
     "phrases": dict[str, PhraseNotes],
 }
 """The parts of what people decided that the core has no values for."""
@@ -393,7 +394,8 @@ class _Incoming:
 
     def _decided(self, area: str, kept: Any, parts: dict[str, Any]) -> Any:
         """A document with what people decided, which is what it may be."""
-        if set(parts) != set(kept.EDITABLE) - set(kept.COUNTED):
+        wanted = set(kept.EDITABLE) - set(kept.COUNTED)
+        if not wanted - set(kept.LATER) <= parts.keys() <= wanted:
             _amiss(f"parts of a {area} are missing, or others are there")
         for name, value in renumbered(area, parts, self._number).items():
             kept.decide(name, value)
@@ -564,7 +566,7 @@ def _check_stave(kept: Stave) -> None:
 
 
 def _check_acting(kept: Acting) -> None:
-    _check_plain(kept, "rate", "seed", "eyes_first", "amount", "phrases")
+    _check_plain(kept, "rate", "seed", "eyes_first", "amount", "temper", "phrases")
     if not all(line.isdecimal() for line in kept.phrases):
         _amiss("something is said of no phrase")
 

@@ -13,11 +13,13 @@ T = TypeVar("T")
 class Document(models.Model):
     """Something people edit, with a version that grows with every change. What a person decided of it falls into parts
     by name, which undo brings back one by one: the fields in EDITABLE, unless a kind has others; COUNTED: those that
-    only count how often something was done, and go with no bundle. DERIVED: what follows from them (see following).
+    only count how often something was done, and go with no bundle; LATER: those that bundles from before they were
+    there lack. DERIVED: what follows from them (see following).
     BELONGS_TO: what it is the document of."""
 
     EDITABLE: ClassVar[tuple[str, ...]] = ()
     COUNTED: ClassVar[tuple[str, ...]] = ()
+    LATER: ClassVar[tuple[str, ...]] = ()
     DERIVED: ClassVar[tuple[str, ...]] = ()
     BELONGS_TO: ClassVar[tuple[str, ...]] = ("scene",)
     OWNED: ClassVar[tuple[str, ...]] = ()

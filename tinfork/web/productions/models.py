@@ -5,6 +5,7 @@ from django.conf import settings
 from django.db import models
 from django.urls import reverse
 
+from tinfork.core.acting.temper import EVEN
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.face import FORMS, FaceStyle
 from tinfork.core.timebase import parse_rate
@@ -75,7 +76,8 @@ _USUAL_SIZE = 1.15
 class Character(Removable):
     """Someone who speaks. The look is that of the built-in face until drawings are brought in; without a language of
     their own they speak the production's. formants: how many times as high as usual the formants of their voice lie, as
-    it was heard in so many seconds of their speech; None before any was read."""
+    it was heard in so many seconds of their speech; None before any was read. temper: how they are, in scenes in which
+    nothing of that was said (tinfork.core.acting.temper)."""
 
     production = models.ForeignKey(Production, models.CASCADE, related_name="characters")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
@@ -87,6 +89,7 @@ class Character(Removable):
     place = models.PositiveIntegerField(default=0)
     formants = models.FloatField(null=True)
     formants_seconds = models.FloatField(default=0)
+    temper = models.CharField(max_length=12, default=EVEN)
 
     class Meta:
         ordering = ["place", "pk"]

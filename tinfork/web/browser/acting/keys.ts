@@ -57,6 +57,7 @@ export function keysOf(acting: Acting, panel: Panel, nudge: (chosen: Chosen, by:
     s: () => acting.edit("split", { part: state.part, frame: state.frame }),
     h: () => acting.edit("hold on", { part: state.part, frame: state.frame }),
     r: () => panel.propose(),
+    a: () => panel.another(),
     Enter: () => panel.accept(),
     m: () => panel.moment(),
   };

@@ -34,9 +34,9 @@ export function phraseHands(acting: Acting, onlyPart: () => string) {
   const { state, edit, say } = acting;
   const line = () => acting.acted().phraseAt(state.frame)?.[0] ?? 0;
 
-  async function propose(lines: number[]): Promise<void> {
+  async function propose(lines: number[], another = false): Promise<void> {
     const part = onlyPart();
-    const answer = await edit("propose", { lines, parts: part ? [part] : [] });
+    const answer = await edit("propose", { lines, parts: part ? [part] : [], another });
     const { proposed, phrases } = answer as { proposed?: number; phrases?: number };
     if (proposed !== undefined) sayDone(say, `${proposed} gestures proposed for ${phrases === 1 ? "the phrase" : `${phrases} phrases`}. Accept what is right, throw away the rest.`);
   }
@@ -44,6 +44,7 @@ export function phraseHands(acting: Acting, onlyPart: () => string) {
   return {
     proposeAll: () => propose([]),
     propose: () => line() && propose([line()]),
+    another: () => line() && propose([line()], true),
     accept: () => edit("accept", { line: line() }),
     throwAway: () => edit("throw away", { line: line() }),
     moment() {
@@ -58,7 +59,7 @@ export const phrasePanel = (acting: Acting, hands: ReturnType<typeof phraseHands
   panel({
     phrase: NO_PHRASE,
     phrases: [] as PhraseRow[],
-    wish: { rate: 16, seed: 1, eyes_first: 3, amount: 1 },
+    wish: { rate: 16, seed: 1, eyes_first: 3, amount: 1, temper: "even" },
     onlyPart: "",
 
     get fixed(): boolean {
@@ -71,6 +72,7 @@ export const phrasePanel = (acting: Acting, hands: ReturnType<typeof phraseHands
       acting.edit("phrase", { line: this.phrase.line, amount: Number.parseFloat(fieldOf(event).value) });
     },
     propose: () => hands.propose(),
+    another: () => hands.another(),
     accept: () => hands.accept(),
     throwAway: () => hands.throwAway(),
     moment: () => hands.moment(),
@@ -83,6 +85,9 @@ export const phrasePanel = (acting: Acting, hands: ReturnType<typeof phraseHands
     async others_() {
       await acting.edit("wish", { seed: (acting.acted().wish.seed % SEEDS) + 1 });
       return hands.proposeAll();
+    },
+    temperTo(event: Event) {
+      acting.edit("wish", { temper: fieldOf(event).value });
     },
     wishTo(name: string, event: Event) {
       const value = Number.parseFloat(fieldOf(event).value);

@@ -13,6 +13,7 @@ interface Wish {
   rate: number;
   seed: number;
   eyes_first: number;
+  temper: string;
 }
 
 interface ActedHead extends Steps {
@@ -49,7 +50,7 @@ export class Acted {
   characterId = 0;
   undo = "";
   redo = "";
-  wish: Wish = { amount: 1, rate: 16, seed: 1, eyes_first: 3 };
+  wish: Wish = { amount: 1, rate: 16, seed: 1, eyes_first: 3, temper: "even" };
   phrases: Record<string, Phrase> = {};
   lines: [number, number, number][] = [];
   moments: Record<string, number[]> = {};

@@ -1,0 +1,109 @@
+"""Where eyes go while somebody speaks, waits or listens: elsewhere in thought, and to whoever speaks."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from .speech import Elsewhere, Phrase, Said, Speech
+
+_THOUGHT_SECONDS, _LONG_SECONDS = 0.9, 2.2
+_SILENT_SECONDS = 3.0
+"""In longer silence eyes wander every so often."""
+
+_LATE_SECONDS, _LEAST_SECONDS = 0.25, 0.6
+"""Who listens looks up a beat after somebody began, and not for less than the other."""
+
+
+@dataclass(frozen=True)
+class Thought:
+    """Eyes that go elsewhere for a moment, and the head after them. x, y: where to, in shares of how far they go;
+    listening: whether they go to somebody who speaks."""
+
+    frame: int
+    end: int
+    x: float
+    y: float
+    line: int
+    listening: bool = False
+
+
+def dice_of(seed: int, phrase: Phrase, use: int, again: int = 0) -> np.random.Generator:
+    """Return the chances of a phrase: the same for the same seed; again: how often others were asked for."""
+    return np.random.default_rng([seed, phrase.line, use, *([again] if again else [])])
+
+
+def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None, restless: float = 1.0) -> list[Thought]:
+    """Return where eyes go: elsewhere in the pauses before phrases, in long silence, and at seams between words of long
+    phrases; to others while they speak. numbers: of which phrases, by their places; of all where they are not
+    given."""
+    found = []
+    for number in range(len(speech.phrases)) if numbers is None else numbers:
+        phrase = speech.phrases[number]
+        heard = _heard(speech, number)
+        found += heard
+        first = max([speech.territory(number).start, *(one.end for one in heard)])
+        pause = phrase.frame - first
+        long = pause >= speech.frames_of(_THOUGHT_SECONDS)
+        if not long and len(phrase.words) < 3:
+            continue
+        dice = dice_of(seed, phrase, 1)
+        side = float(dice.choice((-1, 1)))
+        if long:
+            own = phrase.frame - min(pause, speech.frames_of(dice.uniform(0.8, 1.3)))
+            found.append(Thought(own, phrase.frame - 1, side, float(dice.uniform(-1, 0.4)), phrase.line))
+            found += _wandering(first, own, phrase, speech, restless, dice)
+        for word in _seams(phrase, speech, restless, dice):
+            end = min(word.end + speech.frames_of(0.25), phrase.end)
+            size = float(dice.uniform(0.3, 0.6)) * float(dice.choice((-1, 1)))
+            end = max(end, word.frame + 4)
+            found.append(Thought(word.frame, end, size, float(dice.uniform(-0.3, 0.3)), phrase.line))
+    return found
+
+
+def heard_in(speech: Speech, number: int) -> list[Elsewhere]:
+    """Return what others say in the pause before a phrase."""
+    pause = range(speech.territory(number).start, speech.phrases[number].frame)
+    return [one for one in speech.others if one.frame < pause.stop and pause.start < one.end]
+
+
+def _heard(speech: Speech, number: int) -> list[Thought]:
+    """Looks to others who speak in the pause before a phrase; while two speak on, at the one who is looked at."""
+    found: list[Thought] = []
+    start, phrase = speech.territory(number).start, speech.phrases[number]
+    least = speech.frames_of(_LEAST_SECONDS)
+    for one in heard_in(speech, number):
+        first = max(start, one.frame + speech.frames_of(_LATE_SECONDS), found[-1].end if found else 0)
+        end = min(one.end + speech.frames_of(_LATE_SECONDS), phrase.frame - 1)
+        if end - first < least:
+            continue
+        if found and found[-1].x == one.side and first - found[-1].end <= least:
+            found[-1] = Thought(found[-1].frame, end, one.side, 0.0, phrase.line, True)
+        else:
+            found.append(Thought(first, end, one.side, 0.0, phrase.line, True))
+    return found
+
+
+def _wandering(
+    first: int, end: int, phrase: Phrase, speech: Speech, restless: float, dice: np.random.Generator
+) -> list[Thought]:
+    """Small looks in silence that lasts."""
+    found, at = list[Thought](), first
+    while True:
+        at += speech.frames_of(_SILENT_SECONDS / restless * float(dice.uniform(0.6, 1.4)))
+        far = speech.frames_of(float(dice.uniform(0.5, 1.1)))
+        if at + far > end:
+            return found
+        size = float(dice.uniform(0.4, 0.8)) * float(dice.choice((-1, 1)))
+        found.append(Thought(at, at + far, size, float(dice.uniform(-0.4, 0.4)), phrase.line))
+        at += far
+
+
+def _seams(phrase: Phrase, speech: Speech, restless: float, dice: np.random.Generator) -> list[Said]:
+    """Words at which the eyes of somebody who speaks for long go elsewhere for a moment."""
+    found, last = [], phrase.frame
+    for word in phrase.words[1:-1]:
+        if word.frame - last >= speech.frames_of(_LONG_SECONDS / restless * float(dice.uniform(0.7, 1.3))):
+            found.append(word)
+            last = word.frame
+    return found
