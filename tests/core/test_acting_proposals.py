@@ -12,7 +12,7 @@ from tinfork.core.acting.blinks import blink_frames
 from tinfork.core.acting.lanes import Gesture, Lane, ShownFor, Where, place
 from tinfork.core.acting.proposals import Wish, proposed, stresses_in
 from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, near
-from tinfork.core.acting.temper import ACCENTS, LEAN, NARROW, NOD, RISE, SHAKE, SHRUG, TEMPERS, TILT
+from tinfork.core.acting.temper import ACCENTS, LEAN, NARROW, NOD, RISE, SHAKE, SHRUG, TEMPERS, TILT, liking
 from tinfork.core.acting.thoughts import thoughts
 from tinfork.core.exposure import verbs as exposing
 from tinfork.core.mouths.face import FaceStyle, built_in_face
@@ -285,6 +285,13 @@ def test_what_was_kept_more_often_is_proposed_more_often():
     usual, liked = (kinds_of(Wish(liked=liked)) for liked in ({}, {TILT: 4.0}))
     many = [sum(own.count(TILT) for own in one) for one in (usual, liked)]
     assert many[1] > 1.3 * many[0]
+
+
+@pytest.mark.parametrize(
+    ("learned", "share"), [((0, 0), 1.0), ((3, 0), 2.0), ((0, 3), 0.5), ((9, 0), 4.0), ((90, 0), 4.0), ((0, 90), 0.25)]
+)
+def test_a_kind_comes_to_four_times_as_often_or_as_seldom_by_what_was_kept(learned, share):
+    assert liking({NOD: learned})[NOD] == pytest.approx(share)
 
 
 def test_blinks_fall_in_pauses_and_never_over_a_word_that_is_stressed():

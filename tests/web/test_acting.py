@@ -13,6 +13,7 @@ from msgspec import structs
 
 from tests.web.test_faces import square
 from tests.web.test_handover import makes
+from tinfork.core.acting.temper import ACCENTS
 from tinfork.core.mouths.parts import DIALS
 from tinfork.core.mouths.picture import open_picture
 from tinfork.web.acting.models import Acting, SavedPose, acting_of, kept_lane
@@ -242,6 +243,33 @@ def test_a_temper_counts_for_what_is_proposed_next_and_is_kept_with_the_characte
     acting.do("undo")
     acting.do("undo")
     assert acting.row.temper == "even"
+
+
+def test_what_is_kept_and_thrown_away_is_learned_of_the_character_and_forgotten(acting):
+    acting.do("propose")
+    head = acting.row.lane("head").gestures
+    own = [one.kind for one in head if one.line == LINE and one.kind in ACCENTS]
+    assert own
+    acting.do("throw away", line=LINE)
+    assert acting.row.character.learned == {kind: [0, own.count(kind)] for kind in own}
+    acting.do("forget")
+    assert acting.row.character.learned == {}
+    acting.do("propose")
+    acting.do("accept", line=LINE)
+    assert acting.row.character.learned == {kind: [own.count(kind), 0] for kind in own}
+    assert acting.row.wish.liked[own[0]] > 1
+    first = next(one for one in acting.row.lane("head").gestures if one.line == LINE and one.kind in ACCENTS)
+    acting.do("gestures", part="head", ids=[first.id], amount=0.6)
+    assert acting.row.character.learned[first.kind][1] == 0
+    acting.do("gestures", part="head", ids=[first.id], amount=0.4)
+    acting.do("drop gestures", part="head", ids=[first.id])
+    assert acting.row.character.learned[first.kind][1] == 2
+    brow = next(one for one in acting.row.lane("left brow").gestures if one.line == LINE)
+    acting.do("drop gestures", part="left brow", ids=[brow.id])
+    assert sum(dropped for _, dropped in acting.row.character.learned.values()) == 2
+    stranger = acting.ferry.client(acting.ferry.stranger)
+    assert acting.ask("forget", client=stranger).status_code == 404
+    assert acting.row.character.learned
 
 
 def test_others_are_proposed_for_another_seed_and_the_same_for_the_same(acting):

@@ -1,6 +1,6 @@
 """How somebody is, as far as it is seen in what they do while they speak: a few dials, and tempers that have names."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 NOD, RISE, TILT, LEAN, NARROW, ONE_BROW, SHAKE, SHRUG = (
@@ -39,3 +39,16 @@ TEMPERS = {
     "grand": Temper(1.5, 0.8, 0.7, 0.7, {LEAN: 2.2, RISE: 2.0, TILT: 1.6}),
 }
 """Ours, by eye."""
+
+_UNKNOWN, _MOST = 3, 4.0
+"""So many of each that were kept, and thrown away, are supposed before any was; a kind comes up to so many times as
+often for it, or as seldom."""
+
+
+def liking(learned: Mapping[str, Sequence[int]]) -> dict[str, float]:
+    """Return by how much more than others kinds are to be proposed. learned: by kind how often it was kept, and how
+    often thrown away or turned down."""
+    found = {}
+    for kind, (kept, dropped) in learned.items():
+        found[kind] = min(_MOST, max(1 / _MOST, (kept + _UNKNOWN) / (dropped + _UNKNOWN)))
+    return found

@@ -84,6 +84,7 @@ def head_document(acting: Acting) -> Map:
             "amount": acting.amount,
             "temper": acting.temper,
         },
+        "learned": acting.character.learned,
         "phrases": acting.phrases,
         **acting.steps,
     }

@@ -14,6 +14,7 @@ from tinfork.core.plain import plain
 from tinfork.web.productions.permissions import Person
 
 from .changing import Change, on_lane, on_lanes
+from .learning import TURNED_DOWN, kinds_of, learn
 from .models import Acting, PhraseNotes
 from .staging import Stage
 
@@ -27,6 +28,8 @@ def change_gestures(
     """Gestures earlier or later, more or less of them; they are accepted by it."""
 
     def do(stage: Stage, own: Part, lane: Lane) -> Lane:
+        if amount is not None and amount < TURNED_DOWN:
+            learn(stage.acting, dropped=kinds_of(own, (one for one in lane.gestures if one.id in ids)))
         return verbs.change_gestures(lane, ids, stage.where, by, amount, accepted=True)
 
     return on_lane(person, acting, version, "change gesture", part, do, "gestures")
@@ -34,9 +37,12 @@ def change_gestures(
 
 def drop_gestures(person: Person, acting: Acting, version: int, part: str, ids: list[int]) -> Acting:
     """Gestures taken away."""
-    return on_lane(
-        person, acting, version, "delete gesture", part, lambda s, p, lane: verbs.drop_gestures(lane, ids), "gestures"
-    )
+
+    def do(stage: Stage, own: Part, lane: Lane) -> Lane:
+        learn(stage.acting, dropped=kinds_of(own, (one for one in lane.gestures if one.id in ids)))
+        return verbs.drop_gestures(lane, ids)
+
+    return on_lane(person, acting, version, "delete gesture", part, do, "gestures")
 
 
 def as_keys(person: Person, acting: Acting, version: int, part: str, ids: list[int]) -> Acting:
@@ -144,12 +150,16 @@ def _phrase_by_phrase(
     line: int,
     parts: list[str],
     do: Callable[[Lane, int], Lane],
+    keep: bool,
 ) -> Acting:
     found = 0
 
     def change(stage: Stage, part: Part, lane: Lane) -> Lane:
         nonlocal found
-        found += any(one.line == line and not one.accepted for one in lane.gestures)
+        own = [one for one in lane.gestures if one.line == line and not one.accepted]
+        found += bool(own)
+        kinds = kinds_of(part, own)
+        learn(stage.acting, kept=kinds if keep else (), dropped=() if keep else kinds)
         return do(lane, line)
 
     def changes(stage: Stage) -> dict[str, Change]:
@@ -163,9 +173,9 @@ def _phrase_by_phrase(
 
 def accept(person: Person, acting: Acting, version: int, line: int, parts: list[str]) -> Acting:
     """What is proposed for a phrase, accepted."""
-    return _phrase_by_phrase(person, acting, version, "accept", line, parts, verbs.accept)
+    return _phrase_by_phrase(person, acting, version, "accept", line, parts, verbs.accept, keep=True)
 
 
 def throw_away(person: Person, acting: Acting, version: int, line: int, parts: list[str]) -> Acting:
     """What is proposed for a phrase, thrown away."""
-    return _phrase_by_phrase(person, acting, version, "throw away", line, parts, verbs.throw_away)
+    return _phrase_by_phrase(person, acting, version, "throw away", line, parts, verbs.throw_away, keep=False)

@@ -9,7 +9,7 @@ from tinfork.core.acting.blinks import USUAL_RATE
 from tinfork.core.acting.lanes import Amounts, Lane
 from tinfork.core.acting.poses import KeptPose
 from tinfork.core.acting.proposals import Wish
-from tinfork.core.acting.temper import EVEN, TEMPERS
+from tinfork.core.acting.temper import EVEN, TEMPERS, liking
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.parts import Pose
 from tinfork.core.plain import plain, restore
@@ -176,7 +176,14 @@ class Acting(Document):
     def wish(self) -> Wish:
         """What is left to the proposals."""
         again = {line: own.again for line, own in self.notes.items() if own.again}
-        return Wish(self.rate, self.seed, self.eyes_first, TEMPERS.get(self.temper, TEMPERS[EVEN]), again)
+        return Wish(
+            self.rate,
+            self.seed,
+            self.eyes_first,
+            TEMPERS.get(self.temper, TEMPERS[EVEN]),
+            again,
+            liking(self.character.learned),
+        )
 
 
 class ActedLane(models.Model):

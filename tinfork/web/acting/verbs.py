@@ -6,7 +6,7 @@ from msgspec import Meta
 
 from tinfork.web.edits.requests import Integer, Integers, Number, Request, Verbs
 
-from . import gesturing, keying, phrasing, posing, showing
+from . import gesturing, keying, learning, phrasing, posing, showing
 
 Name = Annotated[str, Meta(max_length=120)]
 Names = Annotated[list[Name], Meta(max_length=60)]
@@ -180,6 +180,10 @@ class SetWish(Request, frozen=True, kw_only=True, tag="wish"):
     temper: Name | None = None
 
 
+class Forget(Request, frozen=True, kw_only=True, tag="forget"):
+    pass
+
+
 class LayPose(Request, frozen=True, kw_only=True, tag="pose"):
     pose: Integer
     frame: Integer
@@ -223,6 +227,7 @@ VERBS = Verbs(
         ThrowAway: gesturing.throw_away,
         SetPhrase: phrasing.set_phrase,
         SetWish: phrasing.set_wish,
+        Forget: learning.forget,
         LayPose: posing.lay_pose,
         Paste: posing.paste,
     }

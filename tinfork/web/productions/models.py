@@ -77,7 +77,8 @@ class Character(Removable):
     """Someone who speaks. The look is that of the built-in face until drawings are brought in; without a language of
     their own they speak the production's. formants: how many times as high as usual the formants of their voice lie, as
     it was heard in so many seconds of their speech; None before any was read. temper: how they are, in scenes in which
-    nothing of that was said (tinfork.core.acting.temper)."""
+    nothing of that was said (tinfork.core.acting.temper); learned: by kinds of what is done on words, how often people
+    kept it and how often they threw it away or turned it down."""
 
     production = models.ForeignKey(Production, models.CASCADE, related_name="characters")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
@@ -90,6 +91,7 @@ class Character(Removable):
     formants = models.FloatField(null=True)
     formants_seconds = models.FloatField(default=0)
     temper = models.CharField(max_length=12, default=EVEN)
+    learned = models.JSONField(default=dict, blank=True)
 
     class Meta:
         ordering = ["place", "pk"]

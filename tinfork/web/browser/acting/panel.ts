@@ -6,7 +6,7 @@ import type { ActedPatch } from "../lib/store/acted.ts";
 import type { Answer } from "../lib/store/editor.ts";
 import { scaleOf, signOf } from "./lanes.ts";
 import { dialsNow, partNow, partPanel } from "./partpanel.ts";
-import { phraseHands, phraseNow, phrasePanel, phraseRows } from "./phrasepanel.ts";
+import { learnedNow, phraseHands, phraseNow, phrasePanel, phraseRows } from "./phrasepanel.ts";
 import type { Pass } from "./recorder.ts";
 import type { Acting } from "./state.ts";
 
@@ -126,6 +126,7 @@ export function panelOf(acting: Acting) {
       together: state.together,
       wish: acting.acted().wish,
       phrases: shown.tab === "scene" ? phraseRows(acting) : [],
+      learned: learnedNow(acting),
     });
     shown.pressed = shown.passOf === "switch" ? shown.drawings : [];
     acting.showSteps();

@@ -60,6 +60,7 @@ export const phrasePanel = (acting: Acting, hands: ReturnType<typeof phraseHands
     phrase: NO_PHRASE,
     phrases: [] as PhraseRow[],
     wish: { rate: 16, seed: 1, eyes_first: 3, amount: 1, temper: "even" },
+    learned: "",
     onlyPart: "",
 
     get fixed(): boolean {
@@ -86,6 +87,7 @@ export const phrasePanel = (acting: Acting, hands: ReturnType<typeof phraseHands
       await acting.edit("wish", { seed: (acting.acted().wish.seed % SEEDS) + 1 });
       return hands.proposeAll();
     },
+    forget: () => acting.edit("forget", {}),
     temperTo(event: Event) {
       acting.edit("wish", { temper: fieldOf(event).value });
     },
@@ -121,3 +123,10 @@ export const phraseRows = ({ acted }: Acting): PhraseRow[] =>
     const { locked, note } = acted().phrases[line] ?? {};
     return { line, frame, number: String(place + 1), state: locked ? "locked" : note ? "noted" : "", title: note || "Go there" };
   });
+
+// What is learned of the character, in words.
+export function learnedNow({ acted }: Acting): string {
+  const kinds = Object.entries(acted().learned).sort(([, one], [, other]) => other[0] - one[0]);
+  const told = kinds.map(([kind, [kept, dropped]]) => `${kind} ${kept} of ${kept + dropped}`);
+  return told.length ? `Kept of what was proposed: ${told.join(", ")}.` : "";
+}

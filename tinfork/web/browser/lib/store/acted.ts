@@ -22,6 +22,7 @@ interface ActedHead extends Steps {
   character: string;
   characterId: number;
   wish: Wish;
+  learned: Record<string, [number, number]>;
   phrases: Record<string, Phrase>;
 }
 
@@ -51,6 +52,7 @@ export class Acted {
   undo = "";
   redo = "";
   wish: Wish = { amount: 1, rate: 16, seed: 1, eyes_first: 3, temper: "even" };
+  learned: Record<string, [number, number]> = {};
   phrases: Record<string, Phrase> = {};
   lines: [number, number, number][] = [];
   moments: Record<string, number[]> = {};
