@@ -17,20 +17,20 @@ from hypothesis import strategies as st
 
 from tests.drawings import flat_png
 from tests.web.remembered import once
-from tinfork.core.acting.temper import TEMPERS
+from tinfork.core.acting.temper import ACCENTS, TEMPERS
 from tinfork.core.errors import BundleError, TinForkError
 from tinfork.core.formats.bundle import open_bundle
 from tinfork.core.mouths.draw import Style
 from tinfork.core.mouths.shapes import SHAPES
-from tinfork.web.acting.gesturing import propose
+from tinfork.web.acting.gesturing import accept, propose
 from tinfork.web.acting.keying import set_key
 from tinfork.web.acting.models import Acting, acting_of
-from tinfork.web.acting.phrasing import set_phrase
+from tinfork.web.acting.phrasing import set_phrase, set_wish
 from tinfork.web.acting.posing import keep_pose
 from tinfork.web.acting.showing import show
 from tinfork.web.board.rows import rows as shots_on_board
 from tinfork.web.bundles import incoming, outgoing
-from tinfork.web.bundles.document import Temper
+from tinfork.web.bundles.document import Kind, Temper
 from tinfork.web.bundles.numbers import renumbered, renumbered_changes
 from tinfork.web.bundles.tasks import bring_in_bundle, make_bundle
 from tinfork.web.charts.actions import bring_in as bring_drawings
@@ -131,6 +131,8 @@ def rich(ferry):
     propose(owner, acting, acting.version, [], [])
     acting.refresh_from_db()
     acting = set_phrase(owner, acting, acting.version, 1, "afraid", 1.2, None, [6])
+    acting = set_wish(owner, acting, acting.version, None, None, None, None, "grand")
+    acting = accept(owner, acting, acting.version, 1, ["head"])
     keep_pose(owner, acting, "Turned", 5, [])
     as_shot(ferry)
     ferry.edit(owner, "pin", frame=3, frames=2, drawing="purse")
@@ -191,7 +193,10 @@ def test_what_was_taken_out_and_brought_in_is_the_same(rich, tmp_path):
     )
     assert (there.pins, there.moods[0]["chart"]) == (rich.fresh.pins, made.charts.get(name="Drawn 2").pk)
     acted = Acting.objects.get(scene__production=made)
-    assert acted.all_lanes() == acting_of(rich.scene, rich.stave.character).all_lanes()
+    theirs = acting_of(rich.scene, rich.stave.character)
+    assert acted.all_lanes() == theirs.all_lanes()
+    assert acted.temper == acted.character.temper == "grand"
+    assert acted.character.learned == Acting.objects.get(pk=theirs.pk).character.learned != {}
     assert made.scenes.get().start_frame == 1001
     assert [(one["verb"], one["who"], one["undone"]) for one in steps(made.scenes.get())] == [
         (one["verb"], "owner", one["undone"]) for one in steps(rich.scene)
@@ -474,6 +479,8 @@ AMISS = {
     "a gesture before itself": lambda p: _lane(p, "gestures")[0][5].update(y=[[-50, 1.0], [2, 0.0]]),
     "a lead of an hour": lambda p: _lane(p).update(lead=90_000),
     "a rate nobody blinks at": lambda p: p["scenes"][0]["actings"][0]["parts"].update(rate=0.0),
+    "a temper nobody has": lambda p: p["scenes"][0]["actings"][0]["parts"].update(temper="sulky"),
+    "a kind nobody knows": lambda p: p["characters"][0].update(learned={"bow": [1, 0]}),
     "notes on no phrase": lambda p: p["scenes"][0]["actings"][0]["parts"].update(phrases={"x": {}}),
 }
 
@@ -520,11 +527,12 @@ def test_what_is_no_bundle_or_was_hurt_on_its_way_is_refused(ferry, tmp_path):
     with pytest.raises(BundleError, match="is missing"):
         back(ferry.stranger, otherwise(whole, files={sound: None}))
     with pytest.raises(BundleError, match="A newer Tin Fork"):
-        back(ferry.stranger, otherwise(whole, version=5))
+        back(ferry.stranger, otherwise(whole, version=6))
 
 
 def test_the_tempers_a_bundle_knows_are_those_there_are():
     assert get_args(Temper) == tuple(TEMPERS)
+    assert get_args(Kind) == ACCENTS
 
 
 @pytest.mark.parametrize("name", ["first", "second"])

@@ -21,7 +21,7 @@ from typing import Any, BinaryIO
 from ..errors import BundleError
 from ..limits import MAX_BUNDLE_FILES, MAX_DOCUMENT_BYTES, MAX_SOUND_BYTES
 
-VERSION = 4
+VERSION = 5
 DOCUMENT = "bundle.json"
 _PACKED = ("sounds/", "pictures/")
 _BLOCK = 1 << 20

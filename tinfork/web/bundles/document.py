@@ -22,6 +22,7 @@ from tinfork.core.mouths.shapes import ARTICULATORS
 Name = Annotated[str, Meta(min_length=1, max_length=MAX_NAME_CHARACTERS)]
 MaybeName = Annotated[str, Meta(max_length=MAX_NAME_CHARACTERS)]
 Temper = Literal["even", "calm", "lively", "nervous", "grand"]
+Kind = Literal["nod", "rise", "tilt", "lean", "narrow", "one brow", "shake", "shrug"]
 Short = Annotated[str, Meta(max_length=40)]
 Code = Annotated[str, Meta(max_length=20)]
 Text = Annotated[str, Meta(max_length=200)]
@@ -112,6 +113,7 @@ class Character(Struct, frozen=True, forbid_unknown_fields=True):
     rules: Annotated[list[Rule], Meta(max_length=400)]
     matches: Annotated[list[Match], Meta(max_length=4000)]
     temper: Temper = "even"
+    learned: dict[Kind, tuple[Count, Count]] = {}
 
 
 class Drawing(Struct, frozen=True, forbid_unknown_fields=True):
