@@ -197,7 +197,9 @@ function table(face: FaceDocument): void {
       const form = formOf(Object.fromEntries(Object.entries(own).filter(([name]) => FIELDS.includes(name))));
       try {
         const answer = await ask(own.change, { body: form, keepalive: true });
-        this.said = answer.ok ? "Kept." : ((await answer.json()) as { problem: string }).problem;
+        // What was moved since is still to be kept.
+        const kept = this.due.size ? "…" : "Kept.";
+        this.said = answer.ok ? kept : ((await answer.json()) as { problem: string }).problem;
       } catch (failed) {
         this.said = sentenceOf(failed);
       }
