@@ -40,7 +40,7 @@ def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None, re
     found = []
     for number in range(len(speech.phrases)) if numbers is None else numbers:
         phrase = speech.phrases[number]
-        heard = _heard(speech, number)
+        heard = _to_speakers(speech, number)
         found += heard
         first = max([speech.territory(number).start, *(one.end for one in heard)])
         pause = phrase.frame - first
@@ -67,7 +67,7 @@ def heard_in(speech: Speech, number: int) -> list[Elsewhere]:
     return [one for one in speech.others if one.frame < pause.stop and pause.start < one.end]
 
 
-def _heard(speech: Speech, number: int) -> list[Thought]:
+def _to_speakers(speech: Speech, number: int) -> list[Thought]:
     """Looks to others who speak in the pause before a phrase; while two speak on, at the one who is looked at."""
     found: list[Thought] = []
     start, phrase = speech.territory(number).start, speech.phrases[number]

@@ -11,6 +11,11 @@ STEP = 0.01
 _WINDOW, _LENGTH = 0.04, 2048
 _LOWEST, _HIGHEST = 60.0, 600.0
 _SURE, _BLOCK = 0.45, 2000
+_CANDIDATES, _OCTAVE, _LEAP, _FORGOTTEN, _UNUSUAL = 5, 0.12, 0.35, 20, 0.15
+"""Of so many periods in each frame one is taken; a longer one counts for so much less an octave, and a leap of one
+costs so much (the cost of Boersma 1993), less by how many frames have no voice in between; what is an octave from the
+voice's usual pitch counts for so much less."""
+
 _SILENT = -60.0
 
 Singles = NDArray[np.float32]
@@ -49,7 +54,9 @@ def melody_of(samples: Singles, rate: int) -> Melody:
     own = _correlation(window[None])[0]
     padded = np.pad(samples.astype(np.float32), (width // 2, width))
     least, most = int(rate / _HIGHEST), min(width - 1, int(rate / _LOWEST))
-    pitch, loudness = np.zeros(count, np.float32), np.full(count, -120.0, np.float32)
+    strengths: Singles = np.full((count, _CANDIDATES), -9.0, np.float32)
+    periods: Singles = np.ones((count, _CANDIDATES), np.float32)
+    voiced, loudness = np.zeros(count, np.bool_), np.full(count, -120.0, np.float32)
     for first in range(0, count, _BLOCK):
         rows = np.arange(first, min(count, first + _BLOCK))
         frames = padded[rows[:, None] * hop + np.arange(width)]
@@ -59,13 +66,43 @@ def melody_of(samples: Singles, rate: int) -> Melody:
         clear = found[:, : most + 2] / np.maximum(own[: most + 2], 1e-3) / np.maximum(found[:, :1] / own[0], 1e-12)
         # Of peaks nearly as high the one of the shortest period: the others are its multiples.
         lags = np.arange(least, most + 1)
-        weighed = clear[:, least : most + 1] - 0.12 * np.log2(lags / least)[None, :]
+        weighed = clear[:, least : most + 1] - _OCTAVE * np.log2(lags / least)[None, :]
         peak = clear[:, least : most + 1] >= np.maximum(clear[:, least - 1 : most], clear[:, least + 1 : most + 2])
-        best = np.argmax(np.where(peak, weighed, -9.0), axis=1)
-        sure = clear[np.arange(len(rows)), least + best] > _SURE
-        voiced = sure & (loudness[rows] > _SILENT)
-        pitch[rows] = np.where(voiced, rate / (least + best), 0.0)
+        weighed = np.where(peak, weighed, -9.0)
+        best = np.argpartition(weighed, -_CANDIDATES, axis=1)[:, -_CANDIDATES:]
+        strengths[rows] = np.take_along_axis(weighed, best, 1)
+        periods[rows] = least + best
+        sure = np.where(peak, clear[:, least : most + 1], 0.0).max(axis=1) > _SURE
+        voiced[rows] = sure & (loudness[rows] > _SILENT)
+    pitch = np.zeros(count, np.float32)
+    there = np.flatnonzero(voiced)
+    if len(there):
+        pitch[there] = rate / _usual(strengths[there], periods[there], there)
     return Melody(_steady(pitch), loudness)
+
+
+def _usual(strengths: Singles, periods: Singles, frames: NDArray[np.int64]) -> Singles:
+    """As _along has them, rather about the pitch the voice has most."""
+    middle = np.median(_along(strengths, periods, frames))
+    unusual = np.abs(np.log2(periods / middle))
+    return _along(np.asarray(strengths - _UNUSUAL * unusual, np.float32), periods, frames)
+
+
+def _along(strengths: Singles, periods: Singles, frames: NDArray[np.int64]) -> Singles:
+    """(n,) of the periods of each frame, (n, candidates), those that are strong and leap least, by dynamic programming
+    over all of them: no voice leaps an octave from a hundredth of a second to the next."""
+    octaves = np.log2(periods)
+    costs = _LEAP * np.exp(-(np.diff(frames) - 1) / _FORGOTTEN)
+    score, back = strengths[0].copy(), np.zeros(strengths.shape, np.int64)
+    for at in range(1, len(frames)):
+        ways = score[None, :] - costs[at - 1] * np.abs(octaves[at][:, None] - octaves[at - 1][None, :])
+        back[at] = ways.argmax(axis=1)
+        score = strengths[at] + ways.max(axis=1)
+    way = np.empty(len(frames), np.int64)
+    way[-1] = score.argmax()
+    for at in range(len(frames) - 1, 0, -1):
+        way[at - 1] = back[at, way[at]]
+    return np.asarray(periods[np.arange(len(frames)), way])
 
 
 def _correlation(frames: NDArray[np.float32]) -> NDArray[np.float64]:
