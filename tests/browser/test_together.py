@@ -25,7 +25,7 @@ FRAME = 1 / 24
 
 
 def board(page):
-    page.get_by_text("The Salt Ferry").first.click()
+    page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.wait_for_selector("#board-page[data-ready]")
 
 
