@@ -72,13 +72,12 @@ def _in_pauses(frames: Sequence[int], speech: Speech, turns: Sequence[int]) -> l
     apart = int(np.ceil(_REFRACTORY * speech.fps + 2 * _DODGE))
     begins = [phrase.frame for phrase in speech.phrases]
     within = [_phrase_on(frame, speech, begins) for frame in frames]
-    still = [frame for frame, phrase in zip(frames, within, strict=True) if phrase is None]
-    found = list(still)
+    found = [frame for frame, phrase in zip(frames, within, strict=True) if phrase is None]
     for frame, phrase in zip(frames, within, strict=True):
         if phrase is None:
             continue
         for places in _places(phrase, speech, turns):
-            free = [at for at in places if not any(abs(at - other) < apart for other in _near(found, at, apart))]
+            free = [at for at in places if not near(at, found, apart - 1)]
             if free:
                 insort(found, min(free, key=lambda at: abs(at - frame)))
                 break
@@ -98,10 +97,6 @@ def _places(phrase: Phrase, speech: Speech, turns: Sequence[int]) -> list[list[i
     edges = [max(0, phrase.frame - speech.frames_of(_BEFORE)), phrase.end + speech.frames_of(_AFTER)]
     seams = [word.end for word in phrase.words[:-1] if word.accent < _STRESSED]
     return [[*pauses, *turned, *edges], seams]
-
-
-def _near(frames: Sequence[int], frame: int, within: int) -> Sequence[int]:
-    return frames[bisect_left(frames, frame - within) : bisect_right(frames, frame + within)]
 
 
 def _scheduled(speech: Speech, rate: float, seed: int, turns: Sequence[int]) -> list[int]:

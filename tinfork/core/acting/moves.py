@@ -31,7 +31,7 @@ def of_brow(stress: Stress, speech: Speech, temper: Temper, side: int, later: in
     if not share:
         return None
     seconds, word = _clock(speech, temper), stress.word
-    up, stay, down = seconds(0.1), max(seconds(0.12), word.end - word.frame), seconds(0.3)
+    up, stay, down = seconds(0.1), _for(stress, seconds, 0.12), seconds(0.3)
     size = -_BROW * share * stress.size
     end = up + stay + down
     dials = {"y": ((0, 0.0), (up, size), (end - down, 0.8 * size), (end, 0.0))}
@@ -65,15 +65,27 @@ def _nod(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
     settle, end = hit + seconds(0.18 * long), hit + seconds(0.38 * long) + 1
     size = _NOD * stress.size
     down = ((0, 0.0), (back, -0.35 * size), (hit, size), (settle, -0.12 * size), (end, 0.0))
-    tall = tuple((at, -0.005 * y) for at, y in down)
-    return _middle(stress, seconds) - hit, {"y": down, "stretch": tall}
+    return _middle(stress, seconds) - hit, {"y": down, "stretch": _times(down, -0.005)}
+
+
+def _for(stress: Stress, seconds: Seconds, least: float) -> int:
+    """How long something stays that stays for a word, and for so many seconds at the least."""
+    return max(seconds(least), stress.word.end - stress.word.frame)
+
+
+def _there(go: int, stay: int, back: int, left: float = 1.0) -> Points:
+    """Somewhere, for a while, and back again, in shares; left: what is left of it at the end of the while."""
+    return ((0, 0.0), (go, 1.0), (go + stay, left), (go + stay + back, 0.0))
+
+
+def _times(points: Points, size: float) -> Points:
+    return tuple((at, size * share) for at, share in points)
 
 
 def _rise(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
-    up, stay = seconds(0.22), max(seconds(0.2), stress.word.end - stress.word.frame)
-    size = -_RISE * stress.size
-    points = ((0, 0.0), (up, size), (up + stay, 0.75 * size), (up + stay + seconds(0.4), 0.0))
-    return _middle(stress, seconds) - up, {"y": points, "stretch": tuple((at, -0.004 * y) for at, y in points)}
+    up = seconds(0.22)
+    points = _times(_there(up, _for(stress, seconds, 0.2), seconds(0.4), 0.75), -_RISE * stress.size)
+    return _middle(stress, seconds) - up, {"y": points, "stretch": _times(points, -0.004)}
 
 
 def _tilt(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
@@ -85,44 +97,35 @@ def _tilt(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
 
 
 def _lean(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
-    go, stay = seconds(0.3), max(seconds(0.25), stress.word.end - stress.word.frame)
-    size = stress.size
-    shape = ((0, 0.0), (go, 1.0), (go + stay, 0.85), (go + stay + seconds(0.5), 0.0))
-    near = tuple((at, _LEAN * size * share) for at, share in shape)
-    down = tuple((at, 3.5 * size * share) for at, share in shape)
-    return _middle(stress, seconds) - go, {"size": near, "y": down}
+    go = seconds(0.3)
+    shape = _times(_there(go, _for(stress, seconds, 0.25), seconds(0.5), 0.85), stress.size)
+    return _middle(stress, seconds) - go, {"size": _times(shape, _LEAN), "y": _times(shape, 3.5)}
 
 
 def _narrow(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
-    go, stay = seconds(0.25), max(seconds(0.2), stress.word.end - stress.word.frame)
-    size = 2.2 * stress.size
-    points = ((0, 0.0), (go, size), (go + stay, size), (go + stay + seconds(0.4), 0.0))
-    return stress.word.frame - go // 2, {"y": points}
+    go = seconds(0.25)
+    shape = _there(go, _for(stress, seconds, 0.2), seconds(0.4))
+    return stress.word.frame - go // 2, {"y": _times(shape, 2.2 * stress.size)}
 
 
 def _one_brow(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
-    go, stay = seconds(0.25), max(seconds(0.25), stress.word.end - stress.word.frame)
-    size = 1.6 * stress.side * stress.size
-    return stress.word.frame - go // 2, {
-        "turn": ((0, 0.0), (go, size), (go + stay, size), (go + stay + seconds(0.35), 0.0))
-    }
+    go = seconds(0.25)
+    shape = _there(go, _for(stress, seconds, 0.25), seconds(0.35))
+    return stress.word.frame - go // 2, {"turn": _times(shape, 1.6 * stress.side * stress.size)}
 
 
 def _shake(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
     swing, size = seconds(0.15), _SHAKE * stress.side * stress.size
     way = (0.0, 0.6, -1.0, 0.8, -0.35, 0.0)
     turned = tuple((n * swing, size * share) for n, share in enumerate(way))
-    moved = tuple((at, 1.4 * value) for at, value in turned)
-    return _middle(stress, seconds) - 2 * swing, {"turn": tuple((at, 0.4 * v) for at, v in turned), "x": moved}
+    return _middle(stress, seconds) - 2 * swing, {"turn": _times(turned, 0.4), "x": _times(turned, 1.4)}
 
 
 def _shrug(stress: Stress, seconds: Seconds) -> tuple[int, Dials]:
-    go, stay = seconds(0.25), seconds(0.35)
-    shape = ((0, 0.0), (go, 1.0), (go + stay, 0.9), (go + stay + seconds(0.5), 0.0))
-    size = stress.size
-    up = tuple((at, -3.0 * size * share) for at, share in shape)
-    turned = tuple((at, 4.0 * stress.side * size * share) for at, share in shape)
-    return _middle(stress, seconds) - go, {"y": up, "turn": turned, "stretch": tuple((a, 0.006 * y) for a, y in up)}
+    go = seconds(0.25)
+    shape = _times(_there(go, seconds(0.35), seconds(0.5), 0.9), stress.size)
+    up, turned = _times(shape, -3.0), _times(shape, 4.0 * stress.side)
+    return _middle(stress, seconds) - go, {"y": up, "turn": turned, "stretch": _times(up, 0.006)}
 
 
 _HEADS: Mapping[str, Callable[[Stress, Seconds], tuple[int, Dials]]] = {

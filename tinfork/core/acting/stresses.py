@@ -37,18 +37,18 @@ class Stress:
 
 
 def stresses(
-    phrase: Phrase, speech: Speech, temper: Temper, dice: np.random.Generator, liked: Mapping[str, float] | None = None
+    phrase: Phrase, speech: Speech, temper: Temper, dice: np.random.Generator, liked: Mapping[str, float]
 ) -> list[Stress]:
     """Return what is done on the words of a phrase, in order. liked: by how much more often than others kinds were
     kept."""
     found: list[Stress] = []
     apart = speech.frames_of(_APART_SECONDS / temper.quick)
     for part in phrase.clauses(speech.fps):
-        for word in _chosen(phrase, part, speech, temper):
+        for word in _chosen(phrase, part, speech, temper, apart):
             if found and word.frame - found[-1].word.frame < apart:
                 continue
             weights = {
-                kind: weight * temper.favours.get(kind, 1.0) * (liked or {}).get(kind, 1.0)
+                kind: weight * temper.favours.get(kind, 1.0) * liked.get(kind, 1.0)
                 for kind, weight in _suiting(phrase, part, word).items()
             }
             kind = _drawn(weights, [one.kind for one in found], dice)
@@ -57,10 +57,9 @@ def stresses(
     return found
 
 
-def _chosen(phrase: Phrase, part: Sequence[Said], speech: Speech, temper: Temper) -> list[Said]:
-    """The words of a clause that stand out, none too near to another, those that most do before others; where that
-    leaves nothing for long, those that stand out most there."""
-    apart = speech.frames_of(_APART_SECONDS / temper.quick)
+def _chosen(phrase: Phrase, part: Sequence[Said], speech: Speech, temper: Temper, apart: int) -> list[Said]:
+    """The words of a clause that stand out, none nearer to another than so many frames, those that most do before
+    others; where that leaves nothing for long, those that stand out most there."""
     long, least = speech.frames_of(_NOTHING_SECONDS / temper.often), _LEAST / temper.often
     scores = {word: word.accent + _more(phrase, word) for word in part}
     found: list[Said] = []
@@ -88,7 +87,7 @@ def _suiting(phrase: Phrase, part: Sequence[Said], word: Said) -> dict[str, floa
     if _says_no(word):
         return {SHAKE: 1.0, NARROW: _RATHER}
     asked = last is phrase.words[-1] and "?" in last.mark
-    if own in _WHO_KNOWS or (asked and word is part[-1]):
+    if own in _WHO_KNOWS or (asked and word is last):
         return {SHRUG: 1.0, ONE_BROW: 0.4, RISE: 0.3}
     suits = dict(_USUAL)
     suits[RISE] += 1.0 * (word.rise > _RISES) + 0.5 * asked

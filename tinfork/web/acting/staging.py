@@ -42,6 +42,12 @@ class LineSpan(NamedTuple):
     end: int
 
 
+def frames_of_lines(placed: Placed) -> dict[int, tuple[int, int]]:
+    """Return of each line that is said its first frame and the one after its last, by its number in the reading."""
+    rate, spans = placed.rate, placed.line_spans()
+    return {number: (frame_at(start, rate), frame_after(end, rate)) for number, (start, end) in spans.items()}
+
+
 class Stage:
     """One character's acting, where their sounds lie in the scene now."""
 
@@ -74,10 +80,8 @@ class Stage:
     @cached_property
     def lines(self) -> list[LineSpan]:
         """The lines that are said in the scene, in order."""
-        rate = self.placed.rate
         ids = dict(self.placed.stave.lines.values_list("number", "line"))
-        spans = self.placed.line_spans().items()
-        own = [LineSpan(n, ids[n], frame_at(a, rate), frame_after(b, rate)) for n, (a, b) in spans if n in ids]
+        own = [LineSpan(n, ids[n], *frames) for n, frames in frames_of_lines(self.placed).items() if n in ids]
         return sorted((one for one in own if one.end > one.frame), key=lambda one: one.frame)
 
     def line(self, line: int) -> LineSpan:
@@ -130,8 +134,7 @@ class Stage:
             stave.scene = self.acting.scene
             who = stave.character
             side = 1.0 if (who.place, who.pk) > (me.place, me.pk) else -1.0
-            placed = Placed(stave, arrangement_of(self.acting.scene))
-            spans = [(frame_at(a, placed.rate), frame_after(b, placed.rate)) for a, b in placed.line_spans().values()]
+            spans = frames_of_lines(Placed(stave, self.placed.arrangement)).values()
             found += [Elsewhere(first, end, side) for first, end in spans if end > first]
         return tuple(sorted(found, key=lambda one: one.frame))
 
