@@ -252,7 +252,7 @@ def test_what_is_kept_and_thrown_away_is_learned_of_the_character_and_forgotten(
     assert own
     acting.do("throw away", line=LINE)
     assert acting.row.character.learned == {kind: [0, own.count(kind)] for kind in own}
-    acting.do("forget")
+    assert acting.do("forget")["document"]["learned"] == {}
     assert acting.row.character.learned == {}
     acting.do("propose")
     acting.do("accept", line=LINE)
