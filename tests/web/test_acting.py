@@ -218,6 +218,18 @@ def test_another_is_proposed_for_a_phrase_and_the_one_before_comes_back(acting):
     assert acting.row.notes.get(LINE) is None
 
 
+def test_another_and_a_note_on_the_same_version_both_stay(acting):
+    """Two tabs: each knows the version before the other's edit."""
+    acting.do("propose")
+    version = acting.row.version
+    note = acting.ask("phrase", line=LINE, note="afraid", version=version)
+    another = acting.ask("propose", lines=[LINE], another=True, version=version)
+    told = [(one.status_code, one.json().get("problem", "")) for one in (note, another)]
+    own = acting.row.notes[LINE]
+    assert own.note == "afraid", told
+    assert own.again == (another.status_code == 200), told
+
+
 def test_a_temper_counts_for_what_is_proposed_next_and_is_kept_with_the_character(acting):
     def sizes():
         lanes = acting.row.all_lanes().values()
