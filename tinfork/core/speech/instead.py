@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from ..sound.features import STEP_SECONDS, Singles
 from . import model, pronounce
-from .align import Phones, best_path, build_graph, fewest_frames
+from .align import Phones, Span, best_path, build_graph, fewest_frames
 from .phones import from_arpabet
 from .words import is_english
 
@@ -51,24 +51,52 @@ class Instead:
     words: tuple[SpokenWord, ...]
 
 
-def said_instead(
-    piece: Singles, begin: float, around: tuple[Words, Words], written: Words, heard: Words
-) -> Instead | None:
-    """Return what was said in a piece of sound that begins at so many seconds, in place of words that are written; None
-    where these fit as well. around: the words before and after, which are both."""
-    before, after = around
+@dataclass(frozen=True)
+class Stretch:
+    """A piece of sound as the search goes by it, (frames, states). begin: where it lies, in seconds; before and after:
+    the words at its ends, of which nobody doubts that they are said."""
 
-    def fit(words: Words) -> float:
-        return _fit(piece, [one.variants for one in (*before, *words, *after)])
+    scores: Singles
+    begin: float
+    before: Words
+    after: Words
 
-    as_written = fit(written)
+    @functools.cached_property
+    def by_phone(self) -> Singles:
+        """(frames, phones) how well each fits."""
+        return model.by_phone(self.scores)
+
+    def path(self, words: Words) -> list[Span] | None:
+        """Return where the phones of words lie, and of those at the ends; None where there is no room for them."""
+        every = self._with_ends(words)
+        if fewest_frames(every) > len(self.scores):
+            return None
+        return best_path(self.scores, build_graph(every, model.load()))
+
+    def fit(self, words: Words) -> float:
+        """Return the log likelihood of words, those at the ends with them, by their phones; very little where there is
+        no room for them."""
+        if not self._with_ends(words):
+            return float(self.by_phone[:, model.load().index("SIL")].sum())
+        spans = self.path(words)
+        if spans is None:
+            return -1e9
+        return sum(float(self.by_phone[int(span.start) : int(span.end), span.phone].sum()) for span in spans)
+
+    def _with_ends(self, words: Words) -> list[tuple[Phones, ...]]:
+        return [one.variants for one in (*self.before, *words, *self.after)]
+
+
+def said_instead(stretch: Stretch, written: Words, heard: Words) -> Instead | None:
+    """Return what was said in a stretch in place of words that are written; None where these fit as well."""
+    as_written = stretch.fit(written)
     best, most = None, BETTER
     seen = {_keys(written)}
-    for guess, handicap in _guesses(piece, begin, around, written, heard):
+    for guess, handicap in _guesses(stretch, written, heard):
         words = (*written[: guess.first], *guess.words, *written[guess.last :])
         if _keys(words) not in seen:
             seen.add(_keys(words))
-            gain = fit(words) - as_written - handicap
+            gain = stretch.fit(words) - as_written - handicap
             if gain > most:
                 best, most = guess, gain
     return best
@@ -78,9 +106,7 @@ def _keys(words: Words) -> tuple[str, ...]:
     return tuple(one.key for one in words)
 
 
-def _guesses(
-    piece: Singles, begin: float, around: tuple[Words, Words], written: Words, heard: Words
-) -> Iterator[tuple[Instead, float]]:
+def _guesses(stretch: Stretch, written: Words, heard: Words) -> Iterator[tuple[Instead, float]]:
     """What may have been said, and by how much better it must fit."""
     many = len(written)
     yield Instead(0, many, tuple(heard)), 0.0
@@ -94,31 +120,26 @@ def _guesses(
         yield Instead(at, at + 1, ()), _PARTLY
     if written and is_english(written[0].language):
         sounds = {phone for one in heard for way in one.variants for phone in way}
-        for at, word in _a_sound_apart(piece, begin, around, written, sounds):
+        for at, word in _a_sound_apart(stretch, written, sounds):
             yield Instead(at, at + 1, (word,)), _UNHEARD
 
 
-def _a_sound_apart(
-    piece: Singles, begin: float, around: tuple[Words, Words], written: Words, sounds: set[int]
-) -> Iterator[tuple[int, SpokenWord]]:
+def _a_sound_apart(stretch: Stretch, written: Words, sounds: set[int]) -> Iterator[tuple[int, SpokenWord]]:
     """Words of the dictionary that differ from one that is written in a consonant, which is among sounds that were
     heard, those that seem to fit best: by what the sound is like where the written one was found. Vowels are said in
     too many ways."""
-    before, after = around
-    every = [one.variants for one in (*before, *written, *after)]
-    if fewest_frames(every) > len(piece):
+    spans = stretch.path(written)
+    if spans is None:
         return
-    acoustic, heard = model.load(), model.by_phone(piece)
-    spans = best_path(piece, build_graph(every, acoustic))
     for at, word in enumerate(written):
-        own = [span for span in spans if span.word == len(before) + at]
+        own = [span for span in spans if span.word == len(stretch.before) + at]
         phones = tuple(span.phone for span in own)
-        start, end = (begin + frame * STEP_SECONDS for frame in (own[0].start, own[-1].end))
+        start, end = (stretch.begin + frame * STEP_SECONDS for frame in (own[0].start, own[-1].end))
         found = []
         for number, span in enumerate(own):
-            if acoustic.phones[span.phone][0] in _VOWELS:
+            if model.load().phones[span.phone][0] in _VOWELS:
                 continue
-            like = heard[int(span.start) : int(span.end)].sum(axis=0)
+            like = stretch.by_phone[int(span.start) : int(span.end)].sum(axis=0)
             for phone in sounds:
                 other = (*phones[:number], phone, *phones[number + 1 :])
                 if phone != span.phone and other in _dictionary():
@@ -137,15 +158,3 @@ def _dictionary() -> dict[Phones, tuple[str, str]]:
         phones = tuple(acoustic.index(symbol.rstrip("012")) for symbol in symbols)
         found.setdefault(phones, (text, "".join(from_arpabet(symbol)[0] for symbol in symbols)))
     return found
-
-
-def _fit(scores: Singles, words: Sequence[Sequence[Phones]]) -> float:
-    """The log likelihood of words in a stretch, by their phones; very little where there is no room for them."""
-    if not words:
-        silence = model.load().index("SIL")
-        return float(model.by_phone(scores)[:, silence].sum())
-    if fewest_frames(words) > len(scores):
-        return -1e9
-    spans = best_path(scores, build_graph(words, model.load()))
-    heard = model.by_phone(scores)
-    return sum(float(heard[int(span.start) : int(span.end), span.phone].sum()) for span in spans)

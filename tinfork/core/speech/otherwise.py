@@ -15,7 +15,7 @@ from ..sound.recording import Recording
 from . import model, pronounce, words
 from .espeak import check_language
 from .hearing import Ear, Heard
-from .instead import Instead, SpokenWord, Words, said_instead
+from .instead import Instead, SpokenWord, Stretch, Words, said_instead
 from .read import LineToRead, model_variants
 from .unscripted import HeardLine
 
@@ -96,12 +96,12 @@ def _parting(script: Words, said: Words, written: range, heard: range, scores: S
     after = said[heard.stop : heard.stop + _NEIGHBOURS]
     begin = max(0, round(before[0].start / STEP_SECONDS) - _BESIDE) if len(before) == _NEIGHBOURS else 0
     end = round(after[-1].end / STEP_SECONDS) + _BESIDE if len(after) == _NEIGHBOURS else len(scores)
-    piece = scores[begin:end]
+    stretch = Stretch(scores[begin:end], begin * STEP_SECONDS, before, after)
     own, other = script[written.start : written.stop], said[heard.start : heard.stop]
-    if len(piece) > _LONGEST:
+    if len(stretch.scores) > _LONGEST:
         instead: Instead | None = Instead(0, len(own), tuple(other))
     else:
-        instead = said_instead(piece, begin * STEP_SECONDS, (before, after), own, other)
+        instead = said_instead(stretch, own, other)
     if instead is None:
         return None
     between = (before[-1].end if before else 0.0, after[0].start if after else other[-1].end if other else 0.0)
