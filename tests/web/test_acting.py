@@ -272,6 +272,7 @@ def test_what_is_kept_and_thrown_away_is_learned_of_the_character_and_forgotten(
     assert acting.row.wish.liked[own[0]] > 1
     first = next(one for one in acting.row.lane("head").gestures if one.line == LINE and one.kind in ACCENTS)
     acting.do("gestures", part="head", ids=[first.id], amount=0.6)
+    acting.do("gestures", part="head", ids=[first.id], amount=-1.0)
     assert acting.row.character.learned[first.kind][1] == 0
     acting.do("gestures", part="head", ids=[first.id], amount=0.4)
     acting.do("drop gestures", part="head", ids=[first.id])

@@ -28,7 +28,7 @@ def change_gestures(
     """Gestures earlier or later, more or less of them; they are accepted by it."""
 
     def do(stage: Stage, own: Part, lane: Lane) -> Lane:
-        if amount is not None and amount < TURNED_DOWN:
+        if amount is not None and abs(amount) < TURNED_DOWN:
             learn(stage.acting, dropped=kinds_of(own, (one for one in lane.gestures if one.id in ids)))
         return verbs.change_gestures(lane, ids, stage.where, by, amount, accepted=True)
 
