@@ -54,14 +54,14 @@ def test_what_was_misheard_and_fits_worse_is_not_told():
 def test_what_was_heard_is_told_where_it_fits_better_by_four_and_a_part_by_eight(monkeypatch, guess, better, count):
     """Fits in the order they are asked for: as it is written, as it was heard, then parts of that."""
     fits = itertools.chain([-100.0, *[-200.0] * (guess - 1), -100.0 + better], itertools.repeat(-200.0))
-    monkeypatch.setattr(instead.Stretch, "fit", lambda stretch, words: next(fits))
+    monkeypatch.setattr(instead.Excerpt, "fit", lambda stretch, words: next(fits))
     assert len(told(("Nobody sold a bucket to that goat.", *SAID[1:]), SAID)) == count
 
 
 @pytest.mark.parametrize(("better", "count"), [(13.9, 0), (14.1, 1)])
 def test_what_nobody_heard_is_told_where_it_fits_better_by_fourteen(monkeypatch, better, count):
     fits = itertools.chain([-100.0, *[-200.0] * 4], itertools.repeat(-100.0 + better))
-    monkeypatch.setattr(instead.Stretch, "fit", lambda stretch, words: next(fits))
+    monkeypatch.setattr(instead.Excerpt, "fit", lambda stretch, words: next(fits))
     heard = ("Nobody sold a ticket to that gate.", *SAID[1:])
     assert len(told(("Nobody sold a ticket to that goat.", *SAID[1:]), SAID, heard)) == count
 

@@ -52,7 +52,7 @@ class Instead:
 
 
 @dataclass(frozen=True)
-class Stretch:
+class Excerpt:
     """A piece of sound as the search goes by it, (frames, states). begin: where it lies, in seconds; before and after:
     the words at its ends, of which nobody doubts that they are said."""
 
@@ -87,7 +87,7 @@ class Stretch:
         return [one.variants for one in (*self.before, *words, *self.after)]
 
 
-def said_instead(stretch: Stretch, written: Words, heard: Words) -> Instead | None:
+def said_instead(stretch: Excerpt, written: Words, heard: Words) -> Instead | None:
     """Return what was said in a stretch in place of words that are written; None where these fit as well."""
     as_written = stretch.fit(written)
     best, most = None, BETTER
@@ -106,7 +106,7 @@ def _keys(words: Words) -> tuple[str, ...]:
     return tuple(one.key for one in words)
 
 
-def _guesses(stretch: Stretch, written: Words, heard: Words) -> Iterator[tuple[Instead, float]]:
+def _guesses(stretch: Excerpt, written: Words, heard: Words) -> Iterator[tuple[Instead, float]]:
     """What may have been said, and by how much better it must fit."""
     many = len(written)
     yield Instead(0, many, tuple(heard)), 0.0
@@ -124,7 +124,7 @@ def _guesses(stretch: Stretch, written: Words, heard: Words) -> Iterator[tuple[I
             yield Instead(at, at + 1, (word,)), _UNHEARD
 
 
-def _a_sound_apart(stretch: Stretch, written: Words, sounds: set[int]) -> Iterator[tuple[int, SpokenWord]]:
+def _a_sound_apart(stretch: Excerpt, written: Words, sounds: set[int]) -> Iterator[tuple[int, SpokenWord]]:
     """Words of the dictionary that differ from one that is written in a consonant, which is among sounds that were
     heard, those that seem to fit best: by what the sound is like where the written one was found. Vowels are said in
     too many ways."""

@@ -15,7 +15,7 @@ from ..sound.recording import Recording
 from . import model, pronounce, words
 from .espeak import check_language
 from .hearing import Ear, Heard
-from .instead import Instead, SpokenWord, Stretch, Words, said_instead
+from .instead import Excerpt, Instead, SpokenWord, Words, said_instead
 from .read import LineToRead, model_variants
 from .unscripted import HeardLine
 
@@ -96,7 +96,7 @@ def _parting(script: Words, said: Words, written: range, heard: range, scores: S
     after = said[heard.stop : heard.stop + _NEIGHBOURS]
     begin = max(0, round(before[0].start / STEP_SECONDS) - _BESIDE) if len(before) == _NEIGHBOURS else 0
     end = round(after[-1].end / STEP_SECONDS) + _BESIDE if len(after) == _NEIGHBOURS else len(scores)
-    stretch = Stretch(scores[begin:end], begin * STEP_SECONDS, before, after)
+    stretch = Excerpt(scores[begin:end], begin * STEP_SECONDS, before, after)
     own, other = script[written.start : written.stop], said[heard.start : heard.stop]
     if len(stretch.scores) > _LONGEST:
         instead: Instead | None = Instead(0, len(own), tuple(other))
