@@ -23,9 +23,10 @@ from .core.following.following import follow, read_plain
 from .core.following.ways import OtherRate, OtherSounds
 from .core.formats import chart_folder, reading_json, registry, timing_in
 from .core.formats.options import Field, Options, fields_of, taken
+from .core.mouths.builds import FaceStyle
 from .core.mouths.chart import Chart, built_in
 from .core.mouths.draw import mouth
-from .core.mouths.face import FaceStyle, built_in_face
+from .core.mouths.face import built_in_face
 from .core.shot import stage
 from .core.shot.shot import Role, Shot
 from .core.sound import recording

@@ -12,7 +12,9 @@ from tinfork.core.acting import passes, poses, verbs
 from tinfork.core.acting.lanes import EASES, Amounts, Gesture, Key, Lane, ShownFor, Where, place
 from tinfork.core.errors import ActingError, TrackError
 from tinfork.core.exposure import verbs as exposing
-from tinfork.core.mouths.face import FORMS, Face, FaceStyle, built_in_face, on_face
+from tinfork.core.mouths.builds import FaceStyle
+from tinfork.core.mouths.face import Face, built_in_face, on_face
+from tinfork.core.mouths.heads import FORMS
 from tinfork.core.mouths.parts import DIALS, Part, PicturePiece, Pose, check_parts, matrices, svg_transform
 from tinfork.core.mouths.raster import pixels
 from tinfork.core.plain import plain, restore

@@ -9,9 +9,10 @@ from PIL import Image
 
 from tests import drawings
 from tinfork.core.mouths import measure, raster
+from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.chart import Chart, Drawing, built_in, distance
 from tinfork.core.mouths.draw import mouth_svg
-from tinfork.core.mouths.face import FaceStyle, face_svg
+from tinfork.core.mouths.face import face_svg
 from tinfork.core.mouths.shapes import ARTICULATORS, NAMES, SHAPES
 
 

@@ -6,9 +6,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import BOX, mouth_svg
-from tinfork.core.mouths.face import FORMS, FaceStyle, face_svg
+from tinfork.core.mouths.face import face_svg
+from tinfork.core.mouths.heads import FORMS
 from tinfork.core.mouths.raster import png
 from tinfork.core.mouths.shapes import NAMES, SHAPES, shapes_of, visibility
 

@@ -10,9 +10,10 @@ from tests.web.remembered import once
 from tests.web.test_charts import ODD, drawn
 from tinfork.core.errors import ChartError
 from tinfork.core.mouths import raster
+from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.chart import shape_at
 from tinfork.core.mouths.draw import STYLES, alone, styled
-from tinfork.core.mouths.face import FaceStyle, face_svg
+from tinfork.core.mouths.face import face_svg
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.layers import by_layers
 from tinfork.core.mouths.picture import open_picture

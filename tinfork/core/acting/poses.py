@@ -4,11 +4,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from ..exposure.verbs import Piece, lay
-from ..mouths.parts import DIALS, Part, Pose
+from ..mouths.parts import DIALS, FACING, Part, Pose
 from .lanes import Lane, Where
 from .verbs import expose, keyed_on, set_key
 
-MIRRORED = ("x", "turn", "bend")
+MIRRORED = ("x", "turn", "bend", FACING)
 """The dials that go the other way in a mirror."""
 
 _SHOWN = 2

@@ -11,11 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..mouths.draw import Palette, rings
-from ..mouths.parts import MOUTH
+from ..mouths.parts import HEAD, MOUTH
 from ..mouths.shapes import SHAPES, Articulation
 from ..shot.shot import Role, Shot
 from ..timebase import frame_time
-from .rig import part_track, turns
+from .rig import facing_track, part_track, turns
 
 _POINTS = 32
 _METRES = 0.001
@@ -90,19 +90,29 @@ def _rig(
         origin = (above.x, above.y) if above else (0.0, 0.0)
         node["translation"] = [_METRES * (part.x - origin[0]), -_METRES * (part.y - origin[1]), 0.0]
         moves = np.column_stack([_METRES * (own.x - origin[0]), -_METRES * (own.y - origin[1]), np.zeros(len(own.x))])
-        half = -np.radians(own.turn) / 2
-        turned = np.column_stack([np.zeros((len(half), 2)), np.sin(half), np.cos(half)])
+        faced = facing_track(role) if name == HEAD else np.zeros(len(own.turn))
+        turned = _quaternions(-np.radians(own.turn) / 2, np.radians(faced) / 2)
         scaled = np.column_stack([own.wide, own.tall, np.ones(len(own.wide))])
-        still = {"translation": (own.x, own.y), "rotation": (own.turn,), "scale": (own.wide, own.tall)}
+        still = {"translation": (own.x, own.y), "rotation": (own.turn, faced), "scale": (own.wide, own.tall)}
         for path, values in (("translation", moves), ("rotation", turned), ("scale", scaled)):
             keys = turns(*still[path])
-            if len(keys) > 1 or (path != "translation" and not (still[path][0] == (path == "scale")).all()):
+            moves_at_once = path != "translation" and not all((one == (path == "scale")).all() for one in still[path])
+            if len(keys) > 1 or moves_at_once:
                 animate(numbers[name], path, _times(keys, shot), values[keys].astype(np.float32), "STEP")
     mouth = len(nodes)
     part = parts[MOUTH]
-    nodes.append({"name": f"{role.name}, mouth drawings", "translation": [-_METRES * part.x, _METRES * part.y, 0.0]})
+    before = next((piece.relief.z for piece in role.face.pieces if piece.part == MOUTH and piece.relief), 0.0)
+    place = [-_METRES * part.x, _METRES * part.y, _METRES * before]
+    nodes.append({"name": f"{role.name}, mouth drawings", "translation": place})
     nodes[numbers[MOUTH]].setdefault("children", []).append(mouth)
     return mouth
+
+
+def _quaternions(about_z: NDArray[np.float64], about_y: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(frames, 4) turns by twice some angles, in radians: first about the upright axis, then about the one that comes
+    out of the picture."""
+    (sin_z, cos_z), (sin_y, cos_y) = ((np.sin(one), np.cos(one)) for one in (about_z, about_y))
+    return np.column_stack([-sin_z * sin_y, cos_z * sin_y, sin_z * cos_y, cos_z * cos_y])
 
 
 class _Buffer:

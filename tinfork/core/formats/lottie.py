@@ -2,20 +2,22 @@
 
 import base64
 import json
+from collections.abc import Iterator
 from dataclasses import replace
+from itertools import takewhile
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from ..mouths.face import VIEW, Face, on_face
-from ..mouths.parts import MOUTH, Part
+from ..mouths.parts import HEAD, MOUTH, Part, PicturePiece, Relief
 from ..mouths.raster import png
 from ..shot.shot import Plate, Role, Shot, plates
 from ..shot.stage import Look, side_by_side
 from ..timebase import frame_at
 from .pictures import as_png, each
-from .rig import Array, PartTrack, part_track, rows, turns, visible
+from .rig import Array, PartTrack, part_track, rows, slide_track, turns, visible
 
 VERSION = "5.7.0"
 """Of the players the file is for; it uses no more than images, transforms, opacity and markers."""
@@ -85,6 +87,25 @@ def _acted(role: Role, look: Look, number: int) -> tuple[list[dict[str, Any]], l
         carried = part_track(role, part, carried=True)
         bones[part.name] = (own, own + 1)
         layers.append({**_null(own + 1, f"{role.name}, on {part.name}", frames, _moving(carried)), "parent": parent})
+    turned: dict[tuple[Relief | None, str], int] = {}
+
+    def hung_on(piece: PicturePiece) -> int:
+        """The layer that a piece hangs on: its part's, or one of its own that slides over a head that turns."""
+        slide = slide_track(role, piece)
+        if slide is None or not slide.moves:
+            return bones[piece.part][0]
+        under = list(takewhile(lambda part: part.name != HEAD, _upwards(role, piece.part)))
+        tracks = [slide, *(part_track(role, part, carried=part.name != piece.part) for part in reversed(under))]
+        parent = bones[HEAD][1 if under else 0]
+        for track in tracks:
+            key = (piece.relief, track.part.name)
+            if key not in turned:
+                turned[key] = base + 1 + 2 * len(bones) + len(turned)
+                named = f"{role.name}, {track.part.name}"
+                layers.append({**_null(turned[key], named, frames, _moving(track)), "parent": parent})
+            parent = turned[key]
+        return parent
+
     assets: dict[str, dict[str, Any]] = {}
 
     def picture(markup: str) -> str:
@@ -95,7 +116,7 @@ def _acted(role: Role, look: Look, number: int) -> tuple[list[dict[str, Any]], l
         return str(assets[markup]["id"])
 
     for piece in role.face.pieces:
-        bone = bones[piece.part][0]
+        bone = hung_on(piece)
         placed = _still() | {"p": _flat([VIEW[0], VIEW[1], 0]), "s": _flat([100 / scale, 100 / scale, 100])}
         if piece.part == MOUTH:
             for plate in plates(role):
@@ -120,6 +141,14 @@ def _parents_first(role: Role) -> list[Part]:
     for part in known.values():
         put(part)
     return list(found.values())
+
+
+def _upwards(role: Role, name: str) -> Iterator[Part]:
+    """A part and what it hangs on, one after the other."""
+    part = role.face.part(name)
+    while part:
+        yield part
+        part = role.face.part(part.on)
 
 
 def _null(ind: int, name: str, frames: int, transform: dict[str, Any]) -> dict[str, Any]:

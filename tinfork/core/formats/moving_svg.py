@@ -56,7 +56,7 @@ def _acted(role: Role, mouths: str, shot: Shot, number: int) -> str:
         if piece.drawing is not None:
             shown = {0: "none"} | {end: "none" for _, end in spans} | {first: "inline" for first, _ in spans}
             drawn = f'<g display="none">{drawn}{_animate("display", shown, shot)}</g>'
-        for track in reversed(chain(role, piece.part)):
+        for track in reversed(chain(role, piece)):
             drawn = _moved(track, drawn, shot)
         found.append(drawn)
     return "".join(found)

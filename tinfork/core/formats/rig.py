@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..mouths.parts import MOUTH, Part
+from ..mouths.parts import DIALS, HEAD, MOUTH, Part, PicturePiece, hangs_on
+from ..mouths.turning import facing_of, slid, turned
 from ..shot.shot import Role
 
 Array = NDArray[np.float64]
@@ -29,14 +30,15 @@ class PartTrack:
     @property
     def moves(self) -> bool:
         """Whether it does anything at all."""
-        still = not (np.ptp(self.x) or np.ptp(self.y) or self.turn.any() or self.lean.any())
-        return not (still and (self.wide == 1).all() and (self.tall == 1).all())
+        still = (self.x == self.part.x).all() and (self.y == self.part.y).all()
+        straight = not (self.turn.any() or self.lean.any())
+        return not (still and straight and (self.wide == 1).all() and (self.tall == 1).all())
 
 
 def part_track(role: Role, part: Part, carried: bool = False) -> PartTrack:
     """Return what a part does in a shot. carried: as it is for what hangs on it, which a stretch may leave alone."""
     frames = len(role.poses)
-    own = {dial: np.zeros(frames) for dial in ("x", "y", "turn", "size", "stretch", "bend")}
+    own = {dial: np.zeros(frames) for dial in DIALS}
     for frame, poses in enumerate(role.poses):
         pose = poses.get(part.name)
         if pose:
@@ -48,14 +50,36 @@ def part_track(role: Role, part: Part, carried: bool = False) -> PartTrack:
     return PartTrack(part, part.x + own["x"], part.y + own["y"], own["turn"], lean, size / tall, size * tall)
 
 
-def chain(role: Role, name: str) -> list[PartTrack]:
-    """Return what a part hangs on, from the first, and itself; those that do nothing are left out."""
+def chain(role: Role, piece: PicturePiece) -> list[PartTrack]:
+    """Return what a piece hangs on, from the first, with how it slides over a head that turns, and its part itself;
+    what does nothing is left out."""
     known = {part.name: part for part in role.face.parts}
-    names = [name]
+    names = [piece.part]
     while (above := known[names[-1]].on) in known:
         names.append(above)
-    tracks = [part_track(role, known[one], carried=one != name) for one in reversed(names) if one in known]
+    tracks = []
+    for name in reversed(names):
+        tracks.append(part_track(role, known[name], carried=name != piece.part))
+        if name == HEAD and (slide := slide_track(role, piece)):
+            tracks.append(slide)
     return [track for track in tracks if track.moves]
+
+
+def slide_track(role: Role, piece: PicturePiece) -> PartTrack | None:
+    """Return how a piece slides over a head that turns; None for one that does not."""
+    head, relief = role.face.part(HEAD), piece.relief
+    if relief is None or head is None or not hangs_on(role.face.parts, piece.part, HEAD):
+        return None
+    seen = {facing: slid(relief, head.x, facing) for facing in {facing_of(poses) for poses in role.poses}}
+    own = np.array([seen[facing_of(poses)] for poses in role.poses])
+    still, wide = np.zeros(len(own)), own[:, 0]
+    pivot = Part(f"{piece.part}, turned", relief.x)
+    return PartTrack(pivot, own[:, 4] + wide * relief.x, still, still, still, wide, np.ones(len(own)))
+
+
+def facing_track(role: Role) -> Array:
+    """Return (frames,) by how many degrees the head is turned to the right of the picture."""
+    return np.array([turned(facing_of(poses)) for poses in role.poses])
 
 
 def visible(role: Role, part: str, drawing: str | None) -> list[tuple[int, int]]:

@@ -12,6 +12,9 @@ from ..limits import MAX_PARTS
 
 HEAD, MOUTH = "head", "mouth"
 
+FACING = "facing"
+"""The dial of a head that turns it from side to side."""
+
 ROLES = {
     "head": "the head: nods, tilts, turns",
     "lids": "eyelids: blinks",
@@ -48,8 +51,23 @@ DIALS = {
     "size": Dial("larger, in shares", -0.9, 3.0, 0.001),
     "stretch": Dial("taller, in shares, and thinner for it", -0.6, 1.5, 0.001),
     "bend": Dial("leaning to the right, in shares of the height", -1.0, 1.0, 0.001),
+    FACING: Dial("degrees to the right that a head looks", -90.0, 90.0, 0.2),
 }
-"""What a part can do. A stretch keeps the area, and so does a bend."""
+"""What a part can do. A stretch keeps the area, and so does a bend; only heads face anywhere."""
+
+ON, OUT, NEAR, EDGE = "on", "out", "near", "edge"
+"""How a piece lies on a head: on its skin, narrower as it goes round and gone behind; sticking out of it, as wide as
+ever; sticking out and seen only while it is on the near side; or reaching from the head's outline to where it lies."""
+
+
+@dataclass(frozen=True)
+class Relief:
+    """Where a piece lies on a head. x: in the face's picture; z: how far before the head's axis; way: ON, OUT, NEAR
+    or EDGE."""
+
+    x: float
+    z: float
+    way: str = ON
 
 
 @dataclass(frozen=True)
@@ -81,11 +99,13 @@ def with_head_and_mouth(parts: Iterable[Part]) -> tuple[Part, ...]:
 
 @dataclass(frozen=True)
 class PicturePiece:
-    """What is drawn of a part, as SVG: always, or while it shows a drawing."""
+    """What is drawn of a part, as SVG: always, or while it shows a drawing. relief: where it lies on a head that turns,
+    None for what all of its sides show alike."""
 
     part: str
     markup: str
     drawing: str | None = None
+    relief: Relief | None = None
 
 
 @dataclass(frozen=True)
@@ -141,6 +161,13 @@ def matrix_of(part: Part, dials: Mapping[str, float]) -> Matrix:
 
 def matrices(parts: Iterable[Part], poses: Mapping[str, Pose]) -> dict[str, Matrix]:
     """Return where each part is drawn, with all that it hangs on."""
+    return matrices_and_carried(parts, poses)[0]
+
+
+def matrices_and_carried(
+    parts: Iterable[Part], poses: Mapping[str, Pose]
+) -> tuple[dict[str, Matrix], dict[str, Matrix]]:
+    """Return where each part is drawn, and where what hangs on it is."""
     known = {part.name: part for part in parts}
     carried: dict[str, Matrix] = {}
     found: dict[str, Matrix] = {}
@@ -159,7 +186,15 @@ def matrices(parts: Iterable[Part], poses: Mapping[str, Pose]) -> dict[str, Matr
     for name in known:
         if name not in found:
             place(name)
-    return found
+    return found, carried
+
+
+def hangs_on(parts: Iterable[Part], name: str, other: str) -> bool:
+    """Return whether a part is another, or hangs on it by whatever lies between."""
+    known = {part.name: part for part in parts}
+    while name in known and name != other:
+        name = known[name].on
+    return name == other
 
 
 def svg_transform(matrix: Matrix) -> str:

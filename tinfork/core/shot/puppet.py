@@ -7,8 +7,8 @@ from functools import lru_cache
 import numpy as np
 from PIL import Image
 
-from ..mouths.face import VIEW, Face, seen_pieces
-from ..mouths.parts import MOUTH, Matrix, Pose, matrices
+from ..mouths.face import VIEW, Face, laid
+from ..mouths.parts import MOUTH, Matrix, Pose
 from ..mouths.raster import png
 
 Poses = Mapping[str, Pose]
@@ -35,17 +35,15 @@ class Puppet:
         something."""
         if share:
             return Image.blend(self.picture(drawing, "", 0.0, poses), self.picture(after, "", 0.0, poses), share)
-        placed = matrices(self._face.parts, poses)
         whole = Image.new("RGBA", self._size)
-        for matrix, pieces in self._runs(drawing, poses, placed):
+        for matrix, pieces in self._runs(drawing, poses):
             self._lay(whole, pieces, matrix)
         return whole
 
-    def _runs(self, drawing: str, poses: Poses, placed: Mapping[str, Matrix]) -> list[tuple[Matrix, tuple[str, ...]]]:
+    def _runs(self, drawing: str, poses: Poses) -> list[tuple[Matrix, tuple[str, ...]]]:
         """What is seen, the lowest first; neighbours that lie alike are laid as one."""
         found: list[tuple[Matrix, tuple[str, ...]]] = []
-        for piece in seen_pieces(self._face, poses):
-            matrix = placed.get(piece.part, placed[MOUTH])
+        for piece, matrix in laid(self._face, poses):
             markup = self._mouth(drawing) if piece.part == MOUTH else piece.markup
             if found and found[-1][0] == matrix:
                 found[-1] = (matrix, (*found[-1][1], markup))

@@ -29,7 +29,7 @@ from tinfork.core.limits import (
     MAX_SCRIPT_LINES,
     MAX_SOUND_SECONDS,
 )
-from tinfork.core.mouths.face import FORMS
+from tinfork.core.mouths.heads import FORMS
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.parts import DIALS, ROLES, Pose, check_parts
 from tinfork.core.mouths.picture import checked_svg

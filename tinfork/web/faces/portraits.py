@@ -3,9 +3,10 @@
 from collections.abc import Iterable
 
 from tinfork.core.mouths.chart import distance
-from tinfork.core.mouths.draw import mouth
+from tinfork.core.mouths.draw import styled
 from tinfork.core.mouths.face import Face as DrawnFace
 from tinfork.core.mouths.face import built_in_face, on_face
+from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts.models import ChartDrawing, Worn
 from tinfork.web.charts.showing import small_url
@@ -40,7 +41,7 @@ def portraits(characters: Iterable[Character]) -> dict[int, str]:
 def _at_rest(character: Character, face: DrawnFace, worn: Worn | None, drawings: dict[int, list[ChartDrawing]]) -> str:
     own = drawings.get(worn.chart_id, []) if worn else []
     if not worn or not own:
-        return on_face(face, mouth(_REST, f"rest-{character.pk}", character.look.palette))
+        return on_face(face, styled(_REST, f"rest-{character.pk}", mouth_style(character.look)))
     in_mood = [drawing for drawing in own if drawing.mood == worn.mood] or own
     drawing = min(in_mood, key=lambda d: distance(d.articulation, _REST))
     return on_face(DrawnFace() if drawing.chart.is_heads else face, drawing.markup(small_url(drawing)))

@@ -7,7 +7,8 @@ from django.urls import reverse
 
 from tinfork.core.acting.temper import EVEN
 from tinfork.core.limits import MAX_NAME_CHARACTERS
-from tinfork.core.mouths.face import FORMS, FaceStyle
+from tinfork.core.mouths.builds import FaceStyle
+from tinfork.core.mouths.heads import FORMS
 from tinfork.core.timebase import parse_rate
 
 M = TypeVar("M", bound=models.Model)

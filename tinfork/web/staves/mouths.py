@@ -16,8 +16,9 @@ from tinfork.core.exposure import habits
 from tinfork.core.exposure.ranges import AnchoredMood
 from tinfork.core.exposure.track import NOTHING, Exposure, Pin
 from tinfork.core.mouths.chart import Chart, Drawing, built_in, shape_at
-from tinfork.core.mouths.draw import mouth
+from tinfork.core.mouths.draw import styled
 from tinfork.core.mouths.face import VIEW, Face
+from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.shapes import ARTICULATORS, LETTERS, SHAPES, Articulation
 from tinfork.web.charts import actions as charts
@@ -268,7 +269,7 @@ class Mouths:
     def markup(self, one: NamedDrawing, ident: str, href: str = "") -> str:
         """Return a drawing on its anchor, as SVG. href: where its picture is, when it is not asked of the server."""
         if one.drawing is None:
-            return mouth(one.place, ident, self.character.look.palette)
+            return styled(one.place, ident, mouth_style(self.character.look))
         return one.drawing.markup(href or small_url(one.drawing))
 
     def face(self, href: Callable[[FaceLayer], str] = lambda layer: layer.href) -> Face:
@@ -314,7 +315,10 @@ def face_document(face: Face) -> dict[str, Any]:
     return {
         "mouth": face.mouth_transform,
         "parts": [[p.name, p.x, p.y, p.on, p.rest, list(p.drawings), p.role] for p in face.parts],
-        "pieces": [[piece.part, piece.drawing, piece.markup] for piece in face.pieces],
+        "pieces": [
+            [p.part, p.drawing, p.markup, [p.relief.x, p.relief.z, p.relief.way] if p.relief else None]
+            for p in face.pieces
+        ],
     }
 
 

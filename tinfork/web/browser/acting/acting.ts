@@ -1,6 +1,7 @@
 // The Acting view: the voice and the words above, a lane for each part of a face below, the mirror beside them.
 import { drag } from "../lib/drag.ts";
 import { partsOf } from "../lib/face/matrices.ts";
+import { FACING } from "../lib/face/turning.ts";
 import { GroupMirror, Mirror } from "../lib/face/mirror.ts";
 import { $, $button, $canvas, $input, givenIn, oncePerPicture, on } from "../lib/page.ts";
 import { sayDone, sayIn, showSteps } from "../lib/saying.ts";
@@ -39,6 +40,7 @@ function begin(page: ActingDocument): void {
     active: 0,
     part: "",
     parts: [],
+    turns: false,
     dial: "y",
     chosen: null,
     drag: null,
@@ -104,8 +106,10 @@ function begin(page: ActingDocument): void {
     state.active = number;
     const { chart } = stave();
     state.parts = partsOf(chart.parts);
+    state.turns = chart.pieces.some(([, , , relief]) => relief !== null);
     state.jaws = new Map(chart.drawings.map((one) => [one.name, one.jaw]));
     state.part = acting.part().name;
+    if (state.dial === FACING && !state.turns) state.dial = "y";
     Object.assign(state, { chosen: null, melody: null });
     mirror.show(stave());
     if (state.together) group.show(store.staves);

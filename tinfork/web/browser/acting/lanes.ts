@@ -13,7 +13,7 @@ const MOUTH = 24;
 const HEAD = RULER + VOICE + WORDS + MOUTH;
 const LEAST = 34;
 const NAME = 96;
-const SCALES: Record<string, number> = { x: 12, y: 14, turn: 10, size: 0.3, stretch: 0.15, bend: 0.3 };
+const SCALES: Record<string, number> = { x: 12, y: 14, turn: 10, size: 0.3, stretch: 0.15, bend: 0.3, facing: 45 };
 const CROWDED = 1; // pixels of a frame, under which only what stands out is drawn
 const HIGHEST = 44; // semitones over 50 Hz
 

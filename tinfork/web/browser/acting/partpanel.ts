@@ -1,5 +1,6 @@
 // The chosen part of the face: its dials, its drawings, where eyes look, and what of its lane is chosen.
 import { fieldOf, panel } from "../lib/page.ts";
+import { FACING } from "../lib/face/turning.ts";
 import { scaleOf } from "./lanes.ts";
 import type { Acting, Chosen, SavedPose } from "./state.ts";
 import type { Gesture } from "../lib/store/actedlane.ts";
@@ -138,7 +139,8 @@ export const partPanel = (acting: Acting, refresh: () => void) => {
 };
 
 export function dialsNow({ page, state, lane }: Acting): Dial[] {
-  return Object.entries(page.dials).map(([name, [least, most, unit]]) => {
+  const own = Object.entries(page.dials).filter(([name]) => name !== FACING || (state.turns && state.part === "head"));
+  return own.map(([name, [least, most, unit]]) => {
     const far = Math.min(most, scaleOf(name) * 2);
     return {
       name,

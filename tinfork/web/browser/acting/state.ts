@@ -38,6 +38,8 @@ export interface ActingState extends TimeView {
   active: number;
   part: string;
   parts: Part[];
+  // Whether the head can face to a side.
+  turns: boolean;
   dial: string;
   chosen: Chosen | null;
   drag: { told: string } | null;

@@ -200,11 +200,17 @@ export interface Drawing {
 // name, x, y, what it hangs on, what it shows at rest, its drawings, its role
 export type PartRow = [string, number, number, string, string, string[], string];
 
+// Where a piece lies on a head that turns: x, how far before its axis, and how.
+export type Relief = [number, number, "on" | "out" | "near" | "edge"];
+
+// The part, the drawing of it that it is seen with, SVG, and where it lies on the head.
+export type PieceRow = [string, string | null, string, Relief | null];
+
 export interface FaceDocument {
   view: number[];
   mouth: string;
   parts: PartRow[];
-  pieces: [string, string | null, string][];
+  pieces: PieceRow[];
   drawings: Drawing[];
 }
 

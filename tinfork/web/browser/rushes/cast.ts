@@ -3,7 +3,7 @@ import { DrawnFace } from "../lib/face/drawnface.ts";
 import type { Poses } from "../lib/store/actedlane.ts";
 import { blendOn } from "../lib/store/easing.ts";
 import { placeAt } from "../lib/store/exposures.ts";
-import type { FaceDocument, Shown, Stave } from "../lib/types.ts";
+import type { FaceDocument, PieceRow, Shown, Stave } from "../lib/types.ts";
 
 export interface WatchedRole {
   name: string;
@@ -22,7 +22,7 @@ function ownIds(markup: string): string {
 function faceOf({ name, chart }: WatchedRole): DrawnFace {
   copies += 1;
   const drawings = chart.drawings.map((drawing) => ({ ...drawing, svg: ownIds(drawing.svg) }));
-  const pieces = chart.pieces.map(([part, drawing, markup]): FaceDocument["pieces"][number] => [part, drawing, ownIds(markup)]);
+  const pieces = chart.pieces.map(([part, drawing, markup, relief]): PieceRow => [part, drawing, ownIds(markup), relief]);
   const face = new DrawnFace({ ...chart, drawings, pieces });
   face.element.setAttribute("role", "img");
   face.element.setAttribute("aria-label", `${name}'s face`);

@@ -1,11 +1,13 @@
 // A character's face with all of their mouths in it, of which one is shown, and its parts where they are.
 import type { Poses } from "../store/actedlane.ts";
-import type { Bend, FaceDocument } from "../types.ts";
-import { matrices, type Part, partsOf } from "./matrices.ts";
+import type { Bend, FaceDocument, Relief } from "../types.ts";
+import { hangsOn, type Matrix, matricesAndCarried, type Part, partsOf } from "./matrices.ts";
+import { FACING, onHead } from "./turning.ts";
 
 const SVG = "http://www.w3.org/2000/svg";
 const MOUTH = "mouth";
-const AT_REST = "1 0 0 1 0 0";
+const HEAD = "head";
+const AT_REST: Matrix = [1, 0, 0, 1, 0, 0];
 
 // Markup from our own server, put into a new SVG element.
 export function svg(viewBox: string, markup: string): SVGSVGElement {
@@ -29,6 +31,7 @@ interface Piece {
   element: SVGElement;
   part: string;
   drawing: string | null;
+  relief: Relief | null;
   as: string;
 }
 
@@ -39,6 +42,7 @@ export class DrawnFace {
   readonly element: SVGSVGElement;
   readonly rows: Map<string, number>;
   readonly #parts: Part[];
+  readonly #head: Part | undefined;
   readonly #mouths: SVGElement[];
   readonly #pieces: Piece[];
   readonly #place: string;
@@ -55,8 +59,10 @@ export class DrawnFace {
     });
     this.element = svg(chart.view.join(" "), pieces.join(""));
     this.#mouths = [...this.element.querySelectorAll<SVGElement>("[data-mouth]")];
-    this.#pieces = [...this.element.querySelectorAll<SVGElement>("[data-part]")].map((element) => ({ element, part: element.dataset.part ?? "", drawing: element.dataset.drawing ?? null, as: "" }));
     this.#parts = partsOf(chart.parts);
+    this.#head = this.#parts.find((part) => part.name === HEAD);
+    const elements = [...this.element.querySelectorAll<SVGElement>("[data-part]")];
+    this.#pieces = chart.pieces.map(([part, drawing, , relief], i) => ({ element: elements[i], part, drawing, relief: hangsOn(this.#parts, part, HEAD) ? relief : null, as: "" }));
     this.#place = chart.mouth;
     this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
     this.pose({});
@@ -99,17 +105,27 @@ export class DrawnFace {
     if (!this.#acts && !Object.keys(poses).length) return;
     this.#acts = Object.keys(poses).length > 0;
     this.#poses = poses;
-    const placed = matrices(this.#parts, poses);
+    const [placed, carried] = matricesAndCarried(this.#parts, poses);
+    const facing = poses[HEAD]?.dials[FACING] ?? 0;
     const rests = new Map(this.#parts.map((part) => [part.name, part.rest]));
     for (const piece of this.#pieces) {
       const shown = piece.drawing === null || piece.drawing === (poses[piece.part]?.drawing ?? rests.get(piece.part) ?? "");
-      const as = shown ? (placed[piece.part]?.map((value) => Math.round(value * 1e4) / 1e4).join(" ") ?? AT_REST) : "hidden";
+      const at = shown ? this.#placed(piece, facing, placed, carried) : undefined;
+      const as = at ? at.map((value) => Math.round(value * 1e4) / 1e4).join(" ") : "hidden";
       if (as === piece.as) continue;
       piece.as = as;
-      if (shown) {
+      if (at) {
         piece.element.setAttribute("transform", `matrix(${as})`);
         piece.element.removeAttribute("display");
       } else piece.element.setAttribute("display", "none");
     }
+  }
+
+  // Where a piece is drawn; nowhere where it is on the far side of the head.
+  #placed({ part, relief }: Piece, facing: number, placed: Record<string, Matrix>, carried: Record<string, Matrix>): Matrix | undefined {
+    const own = placed[part] ?? AT_REST;
+    if (!relief || !this.#head) return own;
+    const at = onHead(relief, this.#head.x, facing, part === HEAD ? placed[HEAD] : carried[HEAD], own);
+    return at[0] || at[1] ? at : undefined;
   }
 }

@@ -35,7 +35,10 @@ export function matrixOf(part: Pick<Part, "x" | "y">, dials: Record<string, numb
 }
 
 // Where each part is drawn, with all that it hangs on.
-export function matrices(parts: readonly Part[], poses: Record<string, Pose | undefined>): Record<string, Matrix> {
+export const matrices = (parts: readonly Part[], poses: Record<string, Pose | undefined>): Record<string, Matrix> => matricesAndCarried(parts, poses)[0];
+
+// Where each part is drawn, and where what hangs on it is.
+export function matricesAndCarried(parts: readonly Part[], poses: Record<string, Pose | undefined>): [Record<string, Matrix>, Record<string, Matrix>] {
   const known = new Map(parts.map((part) => [part.name, part]));
   const carried: Record<string, Matrix> = {};
   const found: Record<string, Matrix> = {};
@@ -48,5 +51,12 @@ export function matrices(parts: readonly Part[], poses: Record<string, Pose | un
     if (pose?.alone && pose.dials.stretch) carried[part.name] = times(under, matrixOf(part, { ...pose.dials, stretch: 0 }));
   };
   for (const part of parts) if (!found[part.name]) place(part);
-  return found;
+  return [found, carried];
+}
+
+// Whether a part is another, or hangs on it by whatever lies between.
+export function hangsOn(parts: readonly Part[], name: string, other: string): boolean {
+  if (name === other) return true;
+  const part = parts.find((one) => one.name === name);
+  return part ? hangsOn(parts, part.on, other) : false;
 }
