@@ -1,6 +1,7 @@
 """What is proposed: blinks, looks, brows and head, from what is said and how."""
 
 import itertools
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -14,9 +15,10 @@ from tinfork.core.acting.lanes import Gesture, Lane, ShownFor, Where, place
 from tinfork.core.acting.proposals import Wish, proposed, stresses_in
 from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, near
 from tinfork.core.acting.temper import ACCENTS, LEAN, NARROW, NOD, RISE, SHAKE, SHRUG, TEMPERS, TILT, liking
-from tinfork.core.acting.thoughts import thoughts
+from tinfork.core.acting.thoughts import spoken_to, thoughts
 from tinfork.core.exposure import verbs as exposing
-from tinfork.core.mouths.face import FaceStyle, built_in_face
+from tinfork.core.mouths.builds import FaceStyle
+from tinfork.core.mouths.face import built_in_face
 from tinfork.core.mouths.parts import Part
 from tinfork.core.sound.melody import STEP, Melody, melody_of
 from tinfork.core.sound.recording import READ_RATE
@@ -355,6 +357,49 @@ def test_who_listens_looks_at_who_speaks_a_beat_late_and_nods_as_they_end():
     assert set(ends) == {180, 400}
     assert 0.55 < len(ends) / 80 < 0.85
     assert any(60 < one.frame < 480 for one in blinks_in(speech=speech, numbers=[0]))
+
+
+TURNING = replace(USUAL, turns=True)
+
+
+def faced(gestures):
+    """The gestures that turn a head, each with how far at its most."""
+    return [(one, max((v for _, v in one.dials["facing"]), key=abs)) for one in gestures if "facing" in one.dials]
+
+
+def test_a_head_that_can_turns_to_who_speaks_behind_the_eyes_and_another_leans_alone():
+    speech = listening()
+    own = faced(propose("head", speech=speech, numbers=[0], wish=TURNING))
+    assert [(one.frame, round(far)) for one, far in own if one.frame < 470][:2] == [(69, -34), (249, 34)]
+    looks = propose("eyes", speech=speech, numbers=[0], wish=TURNING)
+    assert [one.frame for one in looks if one.kind == "look"][:2] == [66, 246]
+    # Once the head is there the eyes have less to do.
+    shares = [abs(value) / abs(looks[0].dials["x"][1][1]) for _, value in looks[0].dials["x"]]
+    assert shares == pytest.approx([0, 1, 0.4, 0.4, 0])
+    blinked = [
+        any(abs(one.frame - at) <= 8 for one in blinks_in(speech=speech, numbers=[0], wish=replace(TURNING, seed=seed)))
+        for seed in range(30)
+        for at in (66, 246)
+    ]
+    assert np.mean(blinked) > 0.6
+    assert faced(propose("head", speech=speech, numbers=[0])) == []
+
+
+def test_a_head_faces_whom_it_speaks_to_while_it_does():
+    speech = listening()
+    assert spoken_to(speech, 0) == 1.0
+    (phrase,) = speech.phrases
+    for seed in range(20):
+        own = faced(propose("head", speech=speech, numbers=[0], wish=replace(TURNING, seed=seed)))
+        (far,) = [far for one, far in own if one.frame < phrase.frame <= phrase.end < one.frame + one.frames]
+        assert 12 < far < 27
+    assert spoken_to(replace(speech, others=()), 0) == 0.0
+    for gap, side in ((70, 1.0), (200, 0.0)):
+        later = replace(speech, others=(Elsewhere(phrase.end + gap - 20, phrase.end + 260, 1.0),))
+        assert spoken_to(later, 0) == side
+    for gap, side in ((110, -1.0), (130, 0.0)):
+        earlier = replace(speech, others=(Elsewhere(60, phrase.frame - gap, -1.0),))
+        assert spoken_to(earlier, 0) == side
 
 
 def test_nobody_listens_while_they_speak():

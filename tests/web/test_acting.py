@@ -343,9 +343,9 @@ def test_what_is_seen_in_a_locked_phrase_stays(acting):
 
 def test_a_look_turns_the_eyes_and_the_head_after_them(acting):
     acting.do("look", frame=10, frames=24, x=-1, y=0, head=True)
-    eyes, head = acting.curve("eyes", "x"), acting.curve("head", "turn")
+    eyes, head = acting.curve("eyes", "x"), acting.curve("head", "facing")
     assert eyes.min() == pytest.approx(-6)
-    assert head.min() == pytest.approx(-4)
+    assert head.min() == pytest.approx(-32)
     assert int(np.argmax(head < -0.01)) - int(np.argmax(eyes < -0.01)) >= 2
     assert "two frames" in acting.refused("look", frame=10, frames=1, x=1, y=0)
 
@@ -514,8 +514,8 @@ def test_what_acts_is_handed_over(acting, ferry):
     made = {name.partition("Marit")[2]: data for name, data in makes(ferry, kinds=kinds).items()}
     table = made["_acting.csv"].decode().splitlines()
     assert table[0].startswith("frame,scene_frame,character,part,x,y,turn")
-    assert "10,1011,Marit,lids,0,0,0,0,0,0,shut" in table
-    assert "14,1015,Marit,lids,0,0,0,0,0,0," in table
+    assert "10,1011,Marit,lids,0,0,0,0,0,0,0,shut" in table
+    assert "14,1015,Marit,lids,0,0,0,0,0,0,0," in table
     assert any(row.startswith("10,1011,Marit,head,0,0,20,") for row in table)
     with zipfile.ZipFile(io.BytesIO(made[".zip"])) as packed:
         frames = sorted(name for name in packed.namelist() if name.startswith("frames/"))

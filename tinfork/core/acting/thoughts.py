@@ -11,6 +11,9 @@ _THOUGHT_SECONDS, _LONG_SECONDS = 0.9, 2.2
 _SILENT_SECONDS = 3.0
 """In longer silence eyes wander every so often."""
 
+_NEAR_SECONDS = 5.0
+"""Who spoke so long ago, or answers in half of that, is spoken to."""
+
 _LATE_SECONDS, _LEAST_SECONDS = 0.25, 0.6
 """Who listens looks up a beat after somebody began, and not for less than the other."""
 
@@ -59,6 +62,17 @@ def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None, re
             end = max(end, word.frame + 4)
             found.append(Thought(word.frame, end, size, float(dice.uniform(-0.3, 0.3)), phrase.line))
     return found
+
+
+def spoken_to(speech: Speech, number: int) -> float:
+    """Return at which side somebody is who is spoken to in a phrase: who spoke last before it, or else answers; 0 where
+    nobody is near in time."""
+    phrase, near = speech.phrases[number], speech.frames_of(_NEAR_SECONDS)
+    before = [one for one in speech.others if one.frame < phrase.frame and one.end > phrase.frame - near]
+    after = [one for one in speech.others if phrase.frame <= one.frame < phrase.end + near // 2]
+    if before:
+        return max(before, key=lambda one: one.end).side
+    return min(after, key=lambda one: one.frame).side if after else 0.0
 
 
 def heard_in(speech: Speech, number: int) -> list[Elsewhere]:

@@ -9,7 +9,7 @@ from msgspec import structs
 from tinfork.core.acting import proposals, verbs
 from tinfork.core.acting.lanes import Gesture, Lane, Points
 from tinfork.core.errors import ActingError
-from tinfork.core.mouths.parts import Part
+from tinfork.core.mouths.parts import FACING, Part
 from tinfork.core.plain import plain
 from tinfork.web.productions.permissions import Person
 
@@ -20,6 +20,9 @@ from .staging import Stage
 
 _LOOK_AT = (6.0, 3.5)
 """How far eyes that look to a side, and up or down, go."""
+
+_FACES = 32.0
+"""By how many degrees a head turns after them."""
 
 
 def change_gestures(
@@ -83,6 +86,8 @@ def look(
         own = {name: looking({"x": _LOOK_AT[0] * there[0], "y": _LOOK_AT[1] * there[1]}, 0, quick) for name in eyes}
         if head:
             turned = {"turn": 4.0 * there[0], "x": 6.0 * there[0], "y": 3.0 * there[1]}
+            if stage.face.turns:
+                turned = {FACING: _FACES * there[0], "turn": 1.0 * there[0], "x": 2.0 * there[0], "y": 3.0 * there[1]}
             slow = min(6, max(2, frames // 3))
             own |= {name: looking(turned, stage.acting.eyes_first, slow) for name in heads}
         return own
@@ -112,7 +117,7 @@ def propose(
         asked_again.update(wanted if another else ())
         wish = stage.acting.wish
         again = {line: wish.again.get(line, 0) + (line in asked_again) for line in wish.again.keys() | asked_again}
-        wish = replace(wish, again=again)
+        wish = replace(wish, again=again, turns=stage.face.turns)
 
         def proposing(stage: Stage, part: Part, lane: Lane) -> Lane:
             nonlocal count

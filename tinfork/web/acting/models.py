@@ -180,9 +180,9 @@ class Acting(Document):
             self.rate,
             self.seed,
             self.eyes_first,
-            TEMPERS.get(self.temper, TEMPERS[EVEN]),
-            again,
-            liking(self.character.learned),
+            temper=TEMPERS.get(self.temper, TEMPERS[EVEN]),
+            again=again,
+            liked=liking(self.character.learned),
         )
 
 
