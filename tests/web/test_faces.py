@@ -8,9 +8,11 @@ from django.http import Http404
 from tinfork.core.errors import ChartError, TinForkError
 from tinfork.core.exposure import curves, plan
 from tinfork.core.exposure.track import Settings
+from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, on_face
+from tinfork.core.mouths.heads import COMMON, FORMS
 from tinfork.core.mouths.raster import pixels
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.sound.recording import load
@@ -19,6 +21,7 @@ from tinfork.web.charts import actions as charts
 from tinfork.web.faces import actions
 from tinfork.web.faces.models import FaceLayer, face_of
 from tinfork.web.handover.roles import _embedded
+from tinfork.web.productions.actions import create_character
 from tinfork.web.tracks import stock
 from tinfork.web.tracks.trying import _STOCK_RATE
 
@@ -68,7 +71,7 @@ def test_layers_lie_under_and_over_the_mouth_where_they_are_put(ferry, marit, ed
     assert shown["mouth"] == "translate(-30.00 12.00) scale(2.0000)"
     for layer in (head, hand):
         actions.remove_layer(editor, layer)
-    assert face_of(marit).behind.startswith("<g")
+    assert "<image" not in face_of(marit).behind
     actions.remove_layer(editor, head, back=True)
     assert FaceLayer.objects.get() == head
 
@@ -141,3 +144,28 @@ def test_a_cast_is_shown_as_it_looks(ferry, marit):
         shown = client.get(page).content.decode()
         assert layer.href in shown
         assert f"/drawings/{rest.pk}/small/" in shown
+
+
+def test_a_head_of_ours_is_put_on_with_its_colours_and_what_is_none_is_refused(ferry, marit, editor):
+    page = ferry.client(ferry.owner).get(f"/characters/{marit.pk}/face/").content.decode()
+    assert page.count('name="form"') == len(FORMS)
+    client = ferry.client(ferry.owner)
+    asked = {"form": "goat", "skin": "#8A5A3C", "trim": "#111111", "lip": "#222222"}
+    assert client.post(f"/characters/{marit.pk}/face/look", asked).status_code == 302
+    marit.refresh_from_db()
+    assert marit.look == FaceStyle("goat", "#8a5a3c", "#111111", "#222222")
+    for wrong, why in (({"form": "dragon"}, "no head of ours"), ({"form": "bob", "skin": "red"}, "six digits")):
+        answer = client.post(f"/characters/{marit.pk}/face/look", asked | wrong)
+        assert answer.status_code == 422
+        assert why in answer.content.decode()
+    marit.refresh_from_db()
+    assert marit.form == "goat"
+    assert ferry.client(ferry.viewer).post(f"/characters/{marit.pk}/face/look", asked).status_code == 404
+
+
+def test_nobody_is_made_a_captain_or_a_machine_unasked_and_no_two_are_alike_while_heads_last(ferry, editor):
+    production = ferry.scene.production
+    made = [create_character(editor, production, f"Guest {number}") for number in range(len(COMMON) + 3)]
+    forms = [ferry.stave.character.form, *(one.form for one in made)]
+    assert sorted(forms[: len(COMMON)]) == sorted(COMMON)
+    assert set(forms) == set(COMMON)

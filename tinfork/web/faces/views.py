@@ -1,3 +1,4 @@
+from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -8,14 +9,17 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import ChartError, TinForkError
-from tinfork.core.mouths.draw import mouth as drawn_mouth
-from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, head
+from tinfork.core.mouths.builds import BUILDS
+from tinfork.core.mouths.draw import styled
+from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, face_svg, head
+from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.parts import ROLES
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts.models import worn_by
 from tinfork.web.charts.showing import small_url
 from tinfork.web.cleaning import clean
 from tinfork.web.files.serving import kept_file
+from tinfork.web.productions.actions import set_look
 from tinfork.web.productions.models import Character
 from tinfork.web.productions.permissions import check, may
 
@@ -46,6 +50,7 @@ def _page(request: HttpRequest, character: Character, problem: str = "") -> Http
         "character": character,
         "production": character.production,
         "layers": layers,
+        "heads": [] if layers else _heads(character),
         "deleted": list(FaceLayer.everything.filter(face=own).exclude(removed=None)[:20]) if own else [],
         "worn": worn,
         "parts": list(own.parts.prefetch_related("layers")) if own else [],
@@ -100,8 +105,8 @@ def _mouths(character: Character) -> list[dict[str, str]]:
     if worn is not None:
         drawings = worn.chart.usable()[:_MOST_MOUTHS]
         return [{"name": d.called, "svg": d.markup(small_url(d))} for d in drawings]
-    palette = character.look.palette
-    return [{"name": s.name, "svg": drawn_mouth(s.place, f"m{s.name}", palette)} for s in SHAPES.values()]
+    style = mouth_style(character.look)
+    return [{"name": s.name, "svg": styled(s.place, f"m{s.name}", style)} for s in SHAPES.values()]
 
 
 @require_POST
@@ -115,6 +120,26 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
     for note in notes:
         messages.info(request, note)
     return redirect("face", pk)
+
+
+@require_POST
+def look(request: HttpRequest, pk: int) -> HttpResponse:
+    """Give a character a head of ours: a form with its name and colours."""
+    character = _character(request, pk, "edit")
+    try:
+        set_look(request.user, character, clean(request.POST.get("form", "")), request.POST.dict())
+    except TinForkError as refused:
+        return _page(request, character, problem=str(refused))
+    return redirect("face", pk)
+
+
+def _heads(character: Character) -> list[dict[str, str]]:
+    """The heads of ours in a character's colours, to choose one by its picture."""
+    found = []
+    for form, build in BUILDS.items():
+        seen = replace(character.look, form=form)
+        found.append({"form": form, "said": build.said, "svg": face_svg(seen, SHAPES["rest"].place)})
+    return found
 
 
 @require_POST

@@ -1,5 +1,8 @@
 """What people do with productions, scenes and cast. Each checks who asks and changes state in one transaction."""
 
+import random
+import re
+from collections.abc import Mapping
 from typing import Any, TypeAlias
 
 from django.db import transaction
@@ -8,7 +11,7 @@ from django.utils import timezone
 
 from tinfork.core.errors import TinForkError
 from tinfork.core.limits import MAX_NAME_CHARACTERS, MAX_START_FRAME
-from tinfork.core.mouths.face import FORMS
+from tinfork.core.mouths.heads import COMMON, FORMS
 from tinfork.core.naming import numbered
 from tinfork.core.speech.espeak import check_language
 from tinfork.core.timebase import format_rate, parse_rate
@@ -18,7 +21,17 @@ from tinfork.web.cleaning import natural
 from .models import Character, Membership, Production, Scene
 from .permissions import Person, check, number_of
 
-_COLOURS = (("#e3c3a5", "#2f4a57", "#b8705a"), ("#d9b08c", "#7a3b2e", "#a65a4b"), ("#c9cfcc", "#2f7d72", "#7d8a8c"))
+_SKINS = (
+    ("#f0d6c2", "#b8705a"),
+    ("#e3c3a5", "#b8705a"),
+    ("#d9a77e", "#a65a4b"),
+    ("#b57b50", "#8f4a3c"),
+    ("#8a5a3c", "#6f352c"),
+)
+"""Skins, each with its lips."""
+
+_HAIRS = ("#22302f", "#5a3b2a", "#8c5a2e", "#c9974a", "#a4452c", "#c9cfcc", "#2f4a57", "#8c2f4b")
+_COLOUR = re.compile(r"#[0-9a-fA-F]{6}")
 
 
 @transaction.atomic
@@ -51,23 +64,42 @@ def hold(production: Production) -> None:
 
 @transaction.atomic
 def create_character(person: Person, production: Production, name: str) -> Character:
-    """A new member of the cast, with the next of the built-in faces."""
+    """A new member of the cast, with a head of ours by chance: one that nobody in the cast has, as long as there is."""
     check(person, production, "edit")
     hold(production)
     name = checked_name(name, "character")
     if production.characters.filter(name=name).exists():
         raise TinForkError(f"The cast has a {name} already; give another name.")
-    number = production.characters.count()
-    skin, trim, lip = _COLOURS[number % len(_COLOURS)]
+    worn = set(production.characters.values_list("form", flat=True))
+    chance = random.Random(f"{production.pk} {name}")
+    skin, lip = chance.choice(_SKINS)
     return Character.objects.create(
         production=production,
         name=name,
         place=_last(production.characters),
-        form=FORMS[number % len(FORMS)],
+        form=chance.choice([form for form in COMMON if form not in worn] or COMMON),
         skin=skin,
-        trim=trim,
+        trim=chance.choice(_HAIRS),
         lip=lip,
     )
+
+
+@transaction.atomic
+def set_look(person: Person, character: Character, form: str, colours: Mapping[str, str]) -> None:
+    """Another head of ours for a character. colours: of skin, trim and lip as CSS writes them, #rrggbb; those that are
+    not named stay."""
+    check(person, character.production, "edit")
+    hold(character.production)
+    character.refresh_from_db(fields=["form", "skin", "trim", "lip"])
+    if form not in FORMS:
+        raise TinForkError("This is no head of ours; reload the page and choose one.")
+    character.form = form
+    for name in ("skin", "trim", "lip"):
+        if name in colours:
+            if not _COLOUR.fullmatch(colours[name]):
+                raise TinForkError("A colour is written as # and six digits or letters a to f, such as #e3c3a5.")
+            setattr(character, name, colours[name].lower())
+    character.save(update_fields=["form", "skin", "trim", "lip"])
 
 
 @transaction.atomic
