@@ -12,10 +12,11 @@ from tinfork.core.acting import verbs
 from tinfork.core.acting.accents import STRESSED, accent_scores
 from tinfork.core.acting.blinks import blink_frames
 from tinfork.core.acting.lanes import Gesture, Lane, ShownFor, Where, place
-from tinfork.core.acting.proposals import Wish, proposed, stresses_in
+from tinfork.core.acting.proposals import proposed, stresses_in
 from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, near
 from tinfork.core.acting.temper import ACCENTS, LEAN, NARROW, NOD, RISE, SHAKE, SHRUG, TEMPERS, TILT, liking
 from tinfork.core.acting.thoughts import spoken_to, thoughts
+from tinfork.core.acting.wish import Wish
 from tinfork.core.exposure import verbs as exposing
 from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.face import built_in_face

@@ -8,11 +8,13 @@ from django.http import Http404
 from tinfork.core.errors import ChartError, TinForkError
 from tinfork.core.exposure import curves, plan
 from tinfork.core.exposure.track import Settings
+from tinfork.core.limits import MAX_VIEWS
 from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, on_face
 from tinfork.core.mouths.heads import COMMON, FORMS
+from tinfork.core.mouths.parts import Pose
 from tinfork.core.mouths.raster import pixels
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.sound.recording import load
@@ -169,3 +171,91 @@ def test_nobody_is_made_a_captain_or_a_machine_unasked_and_no_two_are_alike_whil
     forms = [ferry.stave.character.form, *(one.form for one in made)]
     assert sorted(forms[: len(COMMON)]) == sorted(COMMON)
     assert set(forms) == set(COMMON)
+
+
+def views_of_face(ferry, marit):
+    return {(layer.name, layer.view) for layer in marit.face.layers.all()}
+
+
+def test_layers_of_views_come_in_by_name_or_where_one_is_chosen_and_the_mouth_lies_in_each(ferry, marit, editor):
+    client = ferry.client(ferry.owner)
+    at = f"/characters/{marit.pk}/face/"
+
+    def bring(files, **more):
+        return client.post(f"{at}bring", {"file": files, **more})
+
+    eye = square("side right eye", "#0000ff", rect='x="40" y="-60" width="20" height="20"')
+    assert bring([square("skull", "#888888"), eye]).status_code == 302
+    assert (
+        bring(
+            [square("hat", "#00ff00", rect='x="-60" y="-200" width="120" height="40"')], view="side right"
+        ).status_code
+        == 302
+    )
+    assert views_of_face(ferry, marit) == {("skull", ""), ("eye", "side right"), ("hat", "side right")}
+    assert (
+        client.post(f"{at}mouth?view=side+right", {"x": "44", "y": "3", "size": "0.8", "turn": "5"}).status_code == 200
+    )
+    face = face_of(marit)
+    assert face.views == ("front", "side right")
+    marit.face.refresh_from_db()
+    assert (marit.face.x, marit.face.views) == (0, {"side right": {"x": 44, "y": 3, "size": 0.8, "turn": 5}})
+    page = client.get(f"{at}?view=side+right").content.decode()
+    assert "Mirror to side left" in page
+    assert '"x": 44' in page
+    assert client.post(f"{at}views", {"do": "mirror", "view": "side right"}).status_code == 302
+    made = FaceLayer.objects.filter(view="side left")
+    assert {layer.name for layer in made} == {"eye", "hat"}
+    eye = FaceLayer.objects.get(view="side right", name="eye")
+    assert middle(colours(marit), (0x88, 0x88, 0x88))
+    seen = {
+        view: middle(
+            pixels(on_face(face_of(marit, _embedded), "", None, {"head": Pose({}, view)}), 300, 360), (0, 0, 255)
+        )
+        for view in ("side right", "side left")
+    }
+    assert seen["side right"][0] > 20
+    assert seen["side left"] == (
+        pytest.approx(-seen["side right"][0], abs=2),
+        pytest.approx(seen["side right"][1], abs=2),
+    )
+    assert made.get(name="eye").x == -eye.x
+    marit.face.refresh_from_db()
+    assert marit.face.views["side left"] == {"x": -44, "y": 3, "size": 0.8, "turn": -5}
+    for asked, why in (
+        ({"do": "mirror", "view": "side right"}, "already"),
+        ({"do": "mirror", "view": "back"}, "left or right"),
+        ({"do": "add", "view": "front"}, "front is there"),
+        ({"do": "spin", "view": "x"}, "reload"),
+    ):
+        answer = client.post(f"{at}views", asked)
+        assert answer.status_code == 422, asked
+        assert why in answer.content.decode()
+    assert client.post(f"{at}views", {"do": "remove", "view": "side left"}).status_code == 302
+    assert not FaceLayer.objects.filter(view="side left").exists()
+    assert client.post(f"{at}views", {"do": "add", "view": "From Below"}).status_code == 302
+    assert face_of(marit).views == ("front", "side right", "from below")
+
+
+def test_a_layer_that_has_depth_slides_when_the_head_turns(ferry, marit, editor):
+    actions.bring_layers(
+        editor,
+        marit,
+        [square("skull", "#888888"), square("nose", "#0000ff", rect='x="-10" y="-60" width="20" height="20"')],
+    )
+    nose = FaceLayer.objects.get(name="nose")
+    assert not face_of(marit).turns
+    actions.change_layer(editor, nose, {"depth": "1"})
+    face = face_of(marit, _embedded)
+    assert face.turns
+    there = pixels(on_face(face, "", None, {"head": Pose({"facing": 40.0})}), 300, 360)
+    assert 35 < middle(there, (0, 0, 255))[0] < 65
+    with pytest.raises(TinForkError):
+        actions.change_layer(editor, nose, {"depth": "2"})
+
+
+def test_faces_have_so_many_views_and_no_more(ferry, marit, editor):
+    for number in range(MAX_VIEWS):
+        actions.add_view(editor, marit, f"view {number}")
+    with pytest.raises(ChartError, match="16 views"):
+        actions.add_view(editor, marit, "one more")

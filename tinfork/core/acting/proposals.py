@@ -5,42 +5,26 @@ Sizes are units of a face's picture, turns degrees. They are those of somebody's
 the scene, makes more or less of them.
 """
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 import numpy as np
 
-from ..mouths.parts import FACING, HALF, HEAD, SHUT, Part
-from .blinks import LEAST_RATE, MOST_RATE, USUAL_RATE, blink, blink_frames
+from ..mouths.parts import HALF, SHUT, Part
+from .blinks import LEAST_RATE, MOST_RATE, blink, blink_frames
 from .lanes import Gesture, PlacedLane
 from .moves import of_brow, of_head, of_lids, rounded
 from .speech import Speech
 from .stresses import Stress, stresses
-from .temper import TILT, Temper
-from .thoughts import Thought, dice_of, heard_in, spoken_to, thoughts
+from .temper import TILT
+from .thoughts import dice_of, heard_in, spoken_to, thoughts
+from .turns import faces_by_dial, facing_whom, turn_after
+from .wish import Wish
 
 _LOOK, _AGREE, _AGREES = (5.5, 2.5), 2.8, 0.7
 _LONG_BLINKS = 0.3
-_FACES_SPEAKER, _FACES_THOUGHT, _FACES_LISTENER = 34.0, 13.0, 20.0
-"""By how many degrees a head turns to somebody who speaks, elsewhere in thought, and to whom it speaks."""
-
 _EYES_LEFT = 0.4
 """How much of a look is left to the eyes once the head has turned there."""
-
-
-@dataclass(frozen=True)
-class Wish:
-    """What a scene asks of its proposals. rate: blinks a minute; seed: of all that is left to chance; eyes_first: by
-    how many frames eyes go before the head; turns: whether the head can face to a side; temper: of who acts; again: by
-    phrases' lines how often others were asked for; liked: by how much more than others kinds were kept."""
-
-    rate: float = USUAL_RATE
-    seed: int = 1
-    eyes_first: int = 3
-    turns: bool = False
-    temper: Temper = field(default_factory=Temper)
-    again: Mapping[int, int] = field(default_factory=dict)
-    liked: Mapping[str, float] = field(default_factory=dict)
 
 
 def proposed(part: Part, lane: PlacedLane, speech: Speech, wish: Wish, numbers: Sequence[int]) -> list[Gesture]:
@@ -132,39 +116,14 @@ def _heads(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], num
     small nods where others end."""
     every = [of_head(one, speech, wish.temper) for one in stresses_in(speech, wish, numbers)]
     found = _apart([one for one in every if one.kind != TILT]) + [one for one in every if one.kind == TILT]
-    faces = wish.turns and part.name == HEAD
     for one in thoughts(speech, wish.seed, numbers, wish.temper.restless):
         if abs(one.x) >= 1 and one.end - one.frame > 2 * speech.frames_of(0.25):
-            found.append(_turn(one, speech, wish, faces))
+            found.append(turn_after(one, speech, wish, part))
     for number in numbers:
         found += _agreeing(speech, wish, number)
-        if faces and (side := spoken_to(speech, number)):
-            found.append(_facing(side, speech, wish, number))
+        if wish.turns and faces_by_dial(part) and (side := spoken_to(speech, number)):
+            found.append(facing_whom(side, speech, wish, number))
     return found
-
-
-def _turn(thought: Thought, speech: Speech, wish: Wish, faces: bool) -> Gesture:
-    """A head after eyes that go elsewhere, or to somebody who speaks."""
-    quick, far = speech.frames_of(0.25), thought.end - thought.frame
-    shape = ((0, 0.0), (quick, 1.0), (far - quick, 1.0), (far, 0.0))
-    size = thought.x * min(1.3, wish.temper.size)
-    sizes = {"turn": 3.0 if thought.listening else 2.4, "x": 4.2 if thought.listening else 3.4}
-    if faces:
-        sizes = {"turn": 1.0, "x": 1.5, FACING: _FACES_SPEAKER if thought.listening else _FACES_THOUGHT}
-    dials = {dial: tuple((at, size * most * share) for at, share in shape) for dial, most in sizes.items()}
-    return Gesture(0, "turn", thought.frame + wish.eyes_first, thought.line, dials=rounded(dials))
-
-
-def _facing(side: float, speech: Speech, wish: Wish, number: int) -> Gesture:
-    """A head that faces whom it speaks to while it does: it gets there as the phrase begins, and lets go as it ends."""
-    phrase, quick = speech.phrases[number], speech.frames_of(0.3)
-    dice = dice_of(wish.seed, phrase, 5, wish.again.get(phrase.line, 0))
-    size = side * _FACES_LISTENER * min(1.3, wish.temper.size) * float(dice.uniform(0.75, 1.2))
-    first, far = phrase.frame - quick, phrase.end - phrase.frame + quick
-    end = max(2 * quick, far) + quick
-    shape = ((0, 0.0), (quick, 1.0), (max(quick + 1, end - quick), 0.8), (end, 0.0))
-    dials = {FACING: tuple((at, size * share) for at, share in shape)}
-    return Gesture(0, "turn", first, phrase.line, dials=rounded(dials))
 
 
 def _agreeing(speech: Speech, wish: Wish, number: int) -> list[Gesture]:

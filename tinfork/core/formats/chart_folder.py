@@ -20,6 +20,7 @@ from ..mouths.chart import Chart, Drawing, coverage, distance, shape_at
 from ..mouths.picture import Picture, open_picture
 from ..mouths.register import Registration, markup, registered
 from ..mouths.shapes import ARTICULATORS, NAMES, SHAPES, Articulation
+from ..mouths.views import FRONT, view_in
 
 VERSION = 1
 _MOST_FILES, _MOST_UNPACKED = 1_000, 600_000_000
@@ -127,7 +128,8 @@ def read(
     opening: Callable[[str], AbstractContextManager[Any]] = nullcontext,
     beside: Callable[[Sequence[Charted]], list[Hinted]] = lambda _: [],
 ) -> ChartFile:
-    """Return the chart in some files, by their paths. A folder's name is a mood; chart.json, where it is, says more.
+    """Return the chart in some files, by their paths. A folder's name is a mood, a view or both; chart.json, where it
+    is, says more.
 
     Drawings whose place is not given are measured from their pictures, all of them together. opening: what each file is
     opened within; beside: others they are measured with, as measured_with_hints takes them.
@@ -176,9 +178,24 @@ def _ordered(pictures: Mapping[str, bytes], said: Mapping[str, Any]) -> list[str
 def _charted(path: str, data: bytes, said: Mapping[str, Any]) -> Charted:
     picture = open_picture(Path(path).name, data)
     name = " ".join(str(said.get("name") or picture.name).split())[:120]
-    folder = Path(path).parent.name
-    mood = str(said.get("mood") or folder).strip().lower()[:40]
+    mood = str(said.get("mood") or _set_of(path)).strip().lower()[:40]
+    view, rest = view_in(name)
+    if view and rest and not said and not view_in(mood)[0]:
+        name, mood = rest, mood if view == FRONT else f"{mood} {view}".strip()
     return Charted(name, path, mood, None, _place(said.get("place"), name), bool(said.get("special")), picture)
+
+
+def _set_of(path: str) -> str:
+    """The mood, the view, or both, that the folders of a picture speak of; "" for neither."""
+    folders = Path(path).parent.parts
+    *above, last = folders or ("",)
+    near = above[-1] if above else ""
+    # A folder that holds all may be called anything.
+    if view_in(near)[0] or (view_in(last)[0] and (len(above) > 1 or hints.is_mood(near))):
+        last = f"{near} {last}"
+    told = last
+    view, rest = view_in(told)
+    return " ".join(one for one in (rest, view) if one and one != FRONT) if view else told
 
 
 def _named(found: Sequence[Charted], said: Mapping[str, Any]) -> list[Charted]:

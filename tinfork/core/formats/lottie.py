@@ -17,7 +17,7 @@ from ..shot.shot import Plate, Role, Shot, plates
 from ..shot.stage import Look, side_by_side
 from ..timebase import frame_at
 from .pictures import as_png, each
-from .rig import Array, PartTrack, part_track, rows, slide_track, turns, visible
+from .rig import Array, PartTrack, part_track, rows, slide_track, turns, view_track, visible
 
 VERSION = "5.7.0"
 """Of the players the file is for; it uses no more than images, transforms, opacity and markers."""
@@ -91,11 +91,11 @@ def _acted(role: Role, look: Look, number: int) -> tuple[list[dict[str, Any]], l
 
     def hung_on(piece: PicturePiece) -> int:
         """The layer that a piece hangs on: its part's, or one of its own that slides over a head that turns."""
-        slide = slide_track(role, piece)
-        if slide is None or not slide.moves:
+        slides = [own for own in (slide_track(role, piece), view_track(role, piece)) if own and own.moves]
+        if not slides:
             return bones[piece.part][0]
         under = list(takewhile(lambda part: part.name != HEAD, _upwards(role, piece.part)))
-        tracks = [slide, *(part_track(role, part, carried=part.name != piece.part) for part in reversed(under))]
+        tracks = [*slides, *(part_track(role, part, carried=part.name != piece.part) for part in reversed(under))]
         parent = bones[HEAD][1 if under else 0]
         for track in tracks:
             key = (piece.relief, track.part.name)
@@ -124,7 +124,7 @@ def _acted(role: Role, look: Look, number: int) -> tuple[list[dict[str, Any]], l
                 own_layer = _layer(plate, picture(svg), role.name)
                 layers.append({**own_layer, "ks": {**placed, "o": own_layer["ks"]["o"]}, "parent": bone})
         else:
-            for first, end in visible(role, piece.part, piece.drawing):
+            for first, end in visible(role, piece):
                 shown = _layer(Plate(piece.drawing or piece.part, first, end), picture(piece.markup), role.name)
                 layers.append({**shown, "ks": placed, "parent": bone})
     return list(assets.values()), layers

@@ -52,8 +52,8 @@ def _acted(role: Role, mouths: str, shot: Shot, number: int) -> str:
     found = []
     for at, piece in enumerate(role.face.pieces):
         drawn = mouths if piece.part == MOUTH else _unique(piece.markup, f"r{number}p{at}")
-        spans = visible(role, piece.part, piece.drawing)
-        if piece.drawing is not None:
+        spans = visible(role, piece)
+        if piece.drawing is not None or piece.view is not None:
             shown = {0: "none"} | {end: "none" for _, end in spans} | {first: "inline" for first, _ in spans}
             drawn = f'<g display="none">{drawn}{_animate("display", shown, shot)}</g>'
         for track in reversed(chain(role, piece)):

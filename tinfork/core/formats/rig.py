@@ -7,8 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..mouths.parts import DIALS, HEAD, MOUTH, Part, PicturePiece, hangs_on
-from ..mouths.turning import facing_of, slid, turned
+from ..mouths.face import faced, view_of
+from ..mouths.parts import DIALS, HEAD, MOUTH, PLAIN, Part, PicturePiece, hangs_on
+from ..mouths.turning import slid, turned
 from ..shot.shot import Role
 
 Array = NDArray[np.float64]
@@ -60,8 +61,8 @@ def chain(role: Role, piece: PicturePiece) -> list[PartTrack]:
     tracks = []
     for name in reversed(names):
         tracks.append(part_track(role, known[name], carried=name != piece.part))
-        if name == HEAD and (slide := slide_track(role, piece)):
-            tracks.append(slide)
+        if name == HEAD:
+            tracks += [own for own in (slide_track(role, piece), view_track(role, piece)) if own]
     return [track for track in tracks if track.moves]
 
 
@@ -70,28 +71,43 @@ def slide_track(role: Role, piece: PicturePiece) -> PartTrack | None:
     head, relief = role.face.part(HEAD), piece.relief
     if relief is None or head is None or not hangs_on(role.face.parts, piece.part, HEAD):
         return None
-    seen = {facing: slid(relief, head.x, facing) for facing in {facing_of(poses) for poses in role.poses}}
-    own = np.array([seen[facing_of(poses)] for poses in role.poses])
+    facing = [faced(role.face, poses) for poses in role.poses]
+    seen = {one: slid(relief, head.x, one) for one in set(facing)}
+    own = np.array([seen[one] for one in facing])
     still, wide = np.zeros(len(own)), own[:, 0]
     pivot = Part(f"{piece.part}, turned", relief.x)
     return PartTrack(pivot, own[:, 4] + wide * relief.x, still, still, still, wide, np.ones(len(own)))
 
 
+def view_track(role: Role, piece: PicturePiece) -> PartTrack | None:
+    """Return where the mouth goes by the views that are shown; None for other pieces, and where it lies alike in all
+    of them."""
+    lies = role.face.lies
+    if piece.part != MOUTH or not lies or not hangs_on(role.face.parts, MOUTH, HEAD):
+        return None
+    own = np.array([lies.get(view_of(role.face, poses), PLAIN) for poses in role.poses])
+    size = np.hypot(own[:, 0], own[:, 1])
+    turn = np.degrees(np.arctan2(own[:, 1], own[:, 0]))
+    return PartTrack(Part(f"{MOUTH}, in its view"), own[:, 4], own[:, 5], turn, np.zeros(len(own)), size, size)
+
+
 def facing_track(role: Role) -> Array:
     """Return (frames,) by how many degrees the head is turned to the right of the picture."""
-    return np.array([turned(facing_of(poses)) for poses in role.poses])
+    return np.array([turned(faced(role.face, poses)) for poses in role.poses])
 
 
-def visible(role: Role, part: str, drawing: str | None) -> list[tuple[int, int]]:
+def visible(role: Role, piece: PicturePiece) -> list[tuple[int, int]]:
     """Return from which frame to before which a piece is seen."""
-    if drawing is None or part == MOUTH:
+    if (piece.drawing is None and piece.view is None) or piece.part == MOUTH:
         return [(0, len(role.poses))]
-    own = role.face.part(part)
+    own = role.face.part(piece.part)
     rest = own.rest if own else ""
     shown = []
     for poses in role.poses:
-        pose = poses.get(part)
-        shown.append((rest if pose is None or pose.drawing is None else pose.drawing) == drawing)
+        pose = poses.get(piece.part)
+        drawing = rest if pose is None or pose.drawing is None else pose.drawing
+        in_view = piece.view in (None, role.face.drawn_view(view_of(role.face, poses)))
+        shown.append(in_view and piece.drawing in (None, drawing))
     edges = np.flatnonzero(np.diff([False, *shown, False])).tolist()
     return list(zip(edges[::2], edges[1::2], strict=True))
 

@@ -1,13 +1,15 @@
 """A simple face for a character to speak with: a head around the mouth's anchor, drawn as SVG, in parts."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from .builds import FaceStyle
 from .draw import styled
 from .heads import mouth_style, parts_of_build, pieces_of_build
 from .parts import (
+    DIALS,
+    FACING,
     HEAD,
     MOUTH,
     NEAR,
@@ -19,9 +21,11 @@ from .parts import (
     hangs_on,
     matrices_and_carried,
     svg_transform,
+    times,
 )
 from .shapes import Articulation
-from .turning import facing_of, on_head
+from .turning import facing_of, inverse, on_head
+from .views import FRONT, angle_of, in_order, nearest_view
 
 VIEW = (-170, -240, 340, 408)
 """Left, top, width and height of the face's picture; the mouth's anchor is at (0, 0). Heads of ours leave a margin all
@@ -45,7 +49,8 @@ def face_svg(look: FaceStyle, place: Articulation, background: str | None = None
 class Face:
     """What a mouth is shown on, in the units of VIEW. behind, before: SVG under the mouth and over it, at rest; x, y:
     where the mouth's anchor lies; size: how large a mouth is drawn; turn: degrees; parts: what of it moves; pieces:
-    what is drawn of them, the lowest first, with the mouth's own among them."""
+    what is drawn of them, the lowest first, with the mouth's own among them; lies: for views in which the mouth lies
+    elsewhere, the matrix that takes it there."""
 
     behind: str = ""
     before: str = ""
@@ -55,18 +60,52 @@ class Face:
     turn: float = 0.0
     parts: tuple[Part, ...] = WHOLE
     pieces: tuple[PicturePiece, ...] = (PicturePiece(MOUTH, ""),)
+    lies: Mapping[str, Matrix] = field(default_factory=dict)
 
     @classmethod
-    def of(cls, parts: tuple[Part, ...], pieces: tuple[PicturePiece, ...], **lies: float) -> "Face":
-        """Return a face of parts; lies: where its mouth does."""
+    def of(
+        cls,
+        parts: tuple[Part, ...],
+        pieces: tuple[PicturePiece, ...],
+        lies: Mapping[str, Matrix] | None = None,
+        **mouth: float,
+    ) -> "Face":
+        """Return a face of parts; mouth: where it lies from the front."""
         rests = {part.name: part.rest for part in parts}
+        view = _drawn_view(rests.get(HEAD, "") or FRONT, pieces)
         at = next(n for n, piece in enumerate(pieces) if piece.part == MOUTH)
-        seen = [p.markup if _at_rest(p, rests) else "" for p in pieces]
-        return cls("".join(seen[:at]), "".join(seen[at + 1 :]), parts=parts, pieces=pieces, **lies)
+        seen = [p.markup if p.view in (None, view) and _at_rest(p, rests) else "" for p in pieces]
+        return cls("".join(seen[:at]), "".join(seen[at + 1 :]), parts=parts, pieces=pieces, lies=lies or {}, **mouth)
+
+    def with_views(self, names: Iterable[str]) -> "Face":
+        """Return the face with a head that shows views: those of its own pieces, and others by their names; itself
+        where there are none."""
+        own = {*names, *(piece.view for piece in self.pieces if piece.view), *self.lies}
+        if not own - {FRONT}:
+            return self
+        views = tuple(in_order({FRONT, *own}))
+        parts = (replace(p, drawings=views, rest=FRONT) if p.name == HEAD else p for p in self.parts)
+        return replace(self, parts=tuple(parts))
+
+    @property
+    def views(self) -> tuple[str, ...]:
+        """The views its head can show; none where it has but one."""
+        head = self.part(HEAD)
+        return head.drawings if head else ()
+
+    def drawn_view(self, view: str) -> str:
+        """Return the view that is drawn where another is asked for: that one, if the face has pieces of it."""
+        return _drawn_view(view, self.pieces)
 
     def part(self, name: str) -> Part | None:
         """Return the part of a name."""
         return next((part for part in self.parts if part.name == name), None)
+
+    def facing_in(self, view: str) -> float:
+        """Return by how many degrees the head is turned for a view it has no pieces of its own for."""
+        if not self.turns or any(piece.view == view for piece in self.pieces):
+            return 0.0
+        return max(-DIALS[FACING].most, min(DIALS[FACING].most, angle_of(view) or 0.0))
 
     @cached_property
     def turns(self) -> bool:
@@ -110,10 +149,12 @@ def posed(face: Face, mouth_group: str, poses: Mapping[str, Pose]) -> str:
 def laid(face: Face, poses: Mapping[str, Pose]) -> list[tuple[PicturePiece, Matrix]]:
     """Return the pieces that are seen while the parts do something, the lowest first, each with where it is drawn."""
     placed, carried = matrices_and_carried(face.parts, poses)
-    facing, head = facing_of(poses), face.part(HEAD)
+    facing, head, view = faced(face, poses), face.part(HEAD), view_of(face, poses)
     found = []
     for piece in seen_pieces(face, poses):
         own = placed.get(piece.part, placed[MOUTH])
+        if piece.part == MOUTH and view in face.lies and head:
+            own = times(times(times(carried[HEAD], face.lies[view]), inverse(carried[HEAD])), own)
         if piece.relief and head and hangs_on(face.parts, piece.part, HEAD):
             on = placed[HEAD] if piece.part == HEAD else carried[HEAD]
             own = on_head(piece.relief, head.x, facing, on, own)
@@ -126,7 +167,25 @@ def seen_pieces(face: Face, poses: Mapping[str, Pose]) -> list[PicturePiece]:
     """Return the pieces that are seen while the parts do something, wherever the head faces, the lowest first."""
     shown = {part.name: part.rest for part in face.parts}
     shown |= {name: pose.drawing for name, pose in poses.items() if pose.drawing is not None}
-    return [piece for piece in face.pieces if piece.drawing is None or piece.drawing == shown.get(piece.part)]
+    view = face.drawn_view(view_of(face, poses))
+    own = (piece for piece in face.pieces if piece.view in (None, view))
+    return [piece for piece in own if piece.drawing is None or piece.drawing == shown.get(piece.part)]
+
+
+def faced(face: Face, poses: Mapping[str, Pose]) -> float:
+    """Return by how many degrees to the right a head faces, by its dial and by the view that is shown."""
+    return facing_of(poses) + face.facing_in(view_of(face, poses))
+
+
+def view_of(face: Face, poses: Mapping[str, Pose]) -> str:
+    """Return the view of a face that is shown while the parts do something."""
+    head, pose = face.part(HEAD), poses.get(HEAD)
+    return (pose.drawing if pose and pose.drawing is not None else head.rest if head else "") or FRONT
+
+
+def _drawn_view(view: str, pieces: Iterable[PicturePiece]) -> str:
+    known = dict.fromkeys(piece.view for piece in pieces if piece.view)
+    return nearest_view(view, known, mirror=False)[0] if known else view
 
 
 def _at_rest(piece: PicturePiece, rests: Mapping[str, str]) -> bool:

@@ -99,6 +99,11 @@ def moods_in(names: Sequence[str]) -> list[str]:
     return [next((word for word in own if word in shared), NEUTRAL) for own in ends]
 
 
+def is_mood(word: str) -> bool:
+    """Return whether a word is a usual one for a mood."""
+    return word.strip().lower() in _MOODS
+
+
 def _ends_of(name: str) -> list[str]:
     words = words_of(name)
     has_more = len(words) > 1 or any(letter.isdigit() for letter in name)

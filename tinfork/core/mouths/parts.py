@@ -100,12 +100,13 @@ def with_head_and_mouth(parts: Iterable[Part]) -> tuple[Part, ...]:
 @dataclass(frozen=True)
 class PicturePiece:
     """What is drawn of a part, as SVG: always, or while it shows a drawing. relief: where it lies on a head that turns,
-    None for what all of its sides show alike."""
+    None for what all of its sides show alike; view: the only view it is seen in, None for all."""
 
     part: str
     markup: str
     drawing: str | None = None
     relief: Relief | None = None
+    view: str | None = None
 
 
 @dataclass(frozen=True)

@@ -74,6 +74,12 @@ def one_picture(source: PictureSource, folder: Path) -> Prepared:
     return prepared(open_source(source), folder)
 
 
+def flipped(source: PictureSource, folder: Path) -> Prepared:
+    """Return a kept picture as a mirror shows it."""
+    picture = open_source(source)
+    return prepared(Picture(picture.name, picture.pixels[:, ::-1].copy()), folder)
+
+
 def drawings(files: Sequence[tuple[PictureSource, float]], folder: Path) -> list[tuple[Prepared, Any]]:
     """Return pictures, and their outlines each at its scale. ChartError when one is none that can be used."""
     found = []

@@ -6,7 +6,7 @@ from typing import Any
 
 from msgspec import structs
 
-from tinfork.core.acting import proposals, verbs
+from tinfork.core.acting import proposals, turns, verbs
 from tinfork.core.acting.lanes import Gesture, Lane, Points
 from tinfork.core.errors import ActingError
 from tinfork.core.mouths.parts import FACING, Part
@@ -20,6 +20,9 @@ from .staging import Stage
 
 _LOOK_AT = (6.0, 3.5)
 """How far eyes that look to a side, and up or down, go."""
+
+_SIDE, _ASIDE = 90.0, 0.5
+"""A drawn head turns to the side, through what lies between, where it is to look to a side by more than half."""
 
 _FACES = 32.0
 """By how many degrees a head turns after them."""
@@ -64,14 +67,16 @@ def look(
     there = max(-1.0, min(1.0, x)), max(-1.0, min(1.0, y))
     quick = max(1, min(3, frames // 3))
 
-    def looking(dials: Mapping[str, float], late: int, slow: int) -> Change:
+    def looking(dials: Mapping[str, float], late: int, slow: int, turning: bool = False) -> Change:
         def do(stage: Stage, own: Part, lane: Lane) -> Lane:
             at, source = stage.where.anchored(frame + late, lane.lead)
+            shown = turns.through_views(own, there[0], frames, 2, _SIDE) if turning and abs(there[0]) > _ASIDE else ()
             points: dict[str, Points] = {
                 dial: ((0, 0.0), (slow, value), (max(slow, frames - slow), value), (max(2 * slow, frames), 0.0))
                 for dial, value in dials.items()
             }
-            return verbs.put_gestures(lane, [Gesture(0, "look", at, source_id=source, dials=points, accepted=True)])
+            made = Gesture(0, "look", at, source_id=source, dials={} if shown else points, shown=shown, accepted=True)
+            return verbs.put_gestures(lane, [made])
 
         return do
 
@@ -89,7 +94,7 @@ def look(
             if stage.face.turns:
                 turned = {FACING: _FACES * there[0], "turn": 1.0 * there[0], "x": 2.0 * there[0], "y": 3.0 * there[1]}
             slow = min(6, max(2, frames // 3))
-            own |= {name: looking(turned, stage.acting.eyes_first, slow) for name in heads}
+            own |= {name: looking(turned, stage.acting.eyes_first, slow, True) for name in heads}
         return own
 
     return on_lanes(person, acting, version, "look", changes, "gestures", "shows")

@@ -8,8 +8,8 @@ from msgspec import Struct
 from tinfork.core.acting.blinks import USUAL_RATE
 from tinfork.core.acting.lanes import Amounts, Lane
 from tinfork.core.acting.poses import KeptPose
-from tinfork.core.acting.proposals import Wish
 from tinfork.core.acting.temper import EVEN, TEMPERS, liking
+from tinfork.core.acting.wish import Wish
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.parts import Pose
 from tinfork.core.plain import plain, restore

@@ -16,6 +16,7 @@ from tinfork.core.limits import (
     MAX_PARTS,
     MAX_SCENE_FRAMES,
     MAX_START_FRAME,
+    MAX_VIEWS,
 )
 from tinfork.core.mouths.shapes import ARTICULATORS
 
@@ -28,6 +29,7 @@ Code = Annotated[str, Meta(max_length=20)]
 Text = Annotated[str, Meta(max_length=200)]
 Colour = Annotated[str, Meta(pattern=r"^#[0-9a-fA-F]{6}\Z")]
 Size = Annotated[float, Meta(ge=-1e6, le=1e6)]
+MouthSize = Annotated[float, Meta(ge=0.02, le=50)]
 Count = Annotated[int, Meta(ge=0, le=2_000_000_000)]
 Frame = Annotated[int, Meta(ge=0, le=MAX_SCENE_FRAMES)]
 Place = Annotated[
@@ -42,7 +44,8 @@ Exposed = tuple[Frame, Frame, Text, bool]
 
 
 class Layer(Struct, frozen=True, forbid_unknown_fields=True):
-    """A picture of a face; part: the name of what it is of, "" for the head."""
+    """A picture of a face; part: the name of what it is of, "" for the head; view: the only one it is seen in, "" for
+    all; depth: how far before the head's axis."""
 
     name: Name
     number: Count
@@ -56,6 +59,8 @@ class Layer(Struct, frozen=True, forbid_unknown_fields=True):
     picture: Picture
     part: MaybeName = ""
     switched: bool = False
+    view: Annotated[str, Meta(max_length=40)] = ""
+    depth: Annotated[float, Meta(ge=0, le=1)] = 0.0
 
 
 class Part(Struct, frozen=True, forbid_unknown_fields=True):
@@ -70,15 +75,25 @@ class Part(Struct, frozen=True, forbid_unknown_fields=True):
     rest: MaybeName
 
 
-class Face(Struct, frozen=True, forbid_unknown_fields=True):
-    """Where the mouth lies on a face, the face's layers, and its parts."""
+class MouthIn(Struct, frozen=True, forbid_unknown_fields=True):
+    """Where the mouth lies in a view."""
 
     x: Size
     y: Size
-    size: Size
+    size: MouthSize
+    turn: Size
+
+
+class Face(Struct, frozen=True, forbid_unknown_fields=True):
+    """Where the mouth lies on a face, and in other views; the face's layers, and its parts."""
+
+    x: Size
+    y: Size
+    size: MouthSize
     turn: Size
     layers: Annotated[list[Layer], Meta(max_length=400)]
     parts: Annotated[list[Part], Meta(max_length=MAX_PARTS)] = []
+    views: Annotated[dict[Annotated[str, Meta(min_length=1, max_length=40)], MouthIn], Meta(max_length=MAX_VIEWS)] = {}
 
 
 class Rule(Struct, frozen=True, forbid_unknown_fields=True):

@@ -260,7 +260,9 @@ class _Incoming:
         for match in asked.matches:
             character.name_matches.create(**_fields(match))
         if asked.face:
-            face = Face.objects.create(character=character, **_fields(asked.face, "layers", "parts"))
+            views = {view: msgspec.structs.asdict(lies) for view, lies in asked.face.views.items()}
+            lies = _fields(asked.face, "layers", "parts", "views")
+            face = Face.objects.create(character=character, views=views, **lies)
             rows = [FacePart(face=face, **_fields(part)) for part in asked.face.parts]
             if any(row.role not in ("", *ROLES) for row in rows):
                 _amiss("a part of a face is of no kind that is known")

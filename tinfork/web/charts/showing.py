@@ -12,7 +12,7 @@ from tinfork.web.productions.models import Production
 from tinfork.web.productions.permissions import Person, may, number_of
 
 from .models import ChartDrawing, MouthChart
-from .moods import lacking, moods_of
+from .moods import lacking, moods_of, set_of
 
 _CELL = "-75 -45 150 140"
 _HEAD_CELL = " ".join(str(side) for side in VIEW)
@@ -43,7 +43,12 @@ def cell_of(found: MouthChart) -> str:
 def moods(drawings: list[ChartDrawing]) -> list[dict[str, Any]]:
     """The moods of a chart, each with its drawings and the neutral ones that stand in for what it lacks."""
     return [
-        {"name": mood, "drawings": [_cell(d) for d in drawings if d.mood == mood], "lacking": lacking(drawings, mood)}
+        {
+            "name": mood,
+            "view": set_of(mood)[0],
+            "drawings": [_cell(d) for d in drawings if d.mood == mood],
+            "lacking": lacking(drawings, mood),
+        }
         for mood in moods_of(drawings)
     ]
 

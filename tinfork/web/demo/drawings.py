@@ -48,7 +48,25 @@ CABINET = {
 }
 """The layers of Pock's face, as SVG, the lowest first."""
 
-PARTS = {"eyes": {"bulbs": False}, "lids": {"half": True, "shut": True}}
+CABINET_FROM_THE_SIDE = {
+    "side right cabinet": f'<svg {_FACE}><g {_LINE}><path d="M-86 -172L62 -186V138L-86 124Z" fill="#27695f"/><path '
+    'd="M62 -186H98V138H62Z" fill="#2f7d72"/><path d="M62 -66H92V112H62Z" fill="#c9cfcc"/><path d="M-60 -120H0M-60 '
+    '-100H0M-60 -80H0" fill="none"/><circle cx="-30" cy="40" r="26" fill="#2f7d72"/><path d="M-30 24V56M-46 40H-14" '
+    'fill="none"/></g></svg>',
+    "side right lamp": f'<svg {_FACE}><g {_LINE}><ellipse cx="80" cy="-108" rx="12" ry="23" fill="#f4f1ea"/></g></svg>',
+    "side right bulb": f'<svg {_FACE}><ellipse cx="83" cy="-106" rx="5" ry="9" fill="#22302f"/></svg>',
+    "side right half": f'<svg {_FACE}><g {_LINE}><path d="M67 -108A13 25 0 0 1 93 -108Z" fill="#27695f"/></g></svg>',
+    "side right shut": f'<svg {_FACE}><g {_LINE}><ellipse cx="80" cy="-108" rx="13" ry="25" fill="#27695f"/><path '
+    'd="M68 -98Q80 -88 92 -98" fill="none"/></g></svg>',
+}
+"""The same from the right side of the picture; from the left it is mirrored."""
+
+SIDE_VIEW = "side right"
+
+MOUTH_FROM_THE_SIDE = {"x": "77", "y": "0", "size": "0.42", "turn": "0"}
+"""Where Pock's mouth lies there."""
+
+PARTS = {"eyes": {"bulbs": False, "bulb": False}, "lids": {"half": True, "shut": True}}
 """The parts of Pock's face with their layers, and whether those are shown in turn."""
 
 

@@ -7,24 +7,44 @@ from django.urls import reverse
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.face import MOUTH_SCALE, built_in_face
 from tinfork.core.mouths.face import Face as DrawnFace
-from tinfork.core.mouths.parts import HEAD, MOUTH, ROLES, Part, PicturePiece, with_head_and_mouth
+from tinfork.core.mouths.parts import (
+    HEAD,
+    MOUTH,
+    ROLES,
+    Matrix,
+    Part,
+    PicturePiece,
+    Relief,
+    matrix_of,
+    times,
+    with_head_and_mouth,
+)
 from tinfork.core.mouths.register import Registration, markup
+from tinfork.core.mouths.turning import inverse
+from tinfork.core.mouths.views import FRONT, in_order
 from tinfork.web.charts.pictures import Pictured
 from tinfork.web.productions.models import Character, Removable
 
 
 class Face(models.Model):
     """What a character's mouth is shown on, where it differs from the built-in face: where the mouth's anchor lies,
-    how large a mouth is drawn and how far it is turned, in the units of tinfork.core.mouths.face."""
+    how large a mouth is drawn and how far it is turned, in the units of tinfork.core.mouths.face. views: by their names
+    the same for views in which the mouth lies elsewhere than from the front."""
 
     character = models.OneToOneField(Character, models.CASCADE, related_name="face")
     x = models.FloatField(default=0.0)
     y = models.FloatField(default=0.0)
     size = models.FloatField(default=MOUTH_SCALE)
     turn = models.FloatField(default=0.0)
+    views = models.JSONField(default=dict, blank=True)
 
     def __str__(self) -> str:
         return f"the face of {self.character}"
+
+    def mouth_in(self, view: str) -> dict[str, float]:
+        """Return where the mouth lies in a view: as from the front where nobody said otherwise."""
+        there: dict[str, float] = self.views.get(view, {})
+        return {"x": self.x, "y": self.y, "size": self.size, "turn": self.turn} | there
 
 
 class FacePart(models.Model):
@@ -51,7 +71,8 @@ class FacePart(models.Model):
 class FaceLayer(Removable, Pictured):
     """A picture of a face, as a PNG. x, y: where its middle lies; scale: units a pixel; turn: degrees. in_front: over
     the mouth. part: what it is of, None for the head; switched: whether it is a drawing of its part, shown in turn with
-    the others, under its name."""
+    the others, under its name. view: the only view it is seen in, "" for all; depth: how far before the head's axis it
+    lies, by which it slides when the head turns: 0 for not at all, 1 for a nose."""
 
     face = models.ForeignKey(Face, models.CASCADE, related_name="layers")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
@@ -64,12 +85,19 @@ class FaceLayer(Removable, Pictured):
     hidden = models.BooleanField(default=False)
     part = models.ForeignKey(FacePart, models.SET_NULL, null=True, blank=True, related_name="layers")
     switched = models.BooleanField(default=False)
+    view = models.CharField(max_length=40, blank=True)
+    depth = models.FloatField(default=0.0)
 
     class Meta:
         ordering = ["number", "pk"]
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def relief(self) -> Relief | None:
+        """Where it lies on a head that turns; None for what does not slide."""
+        return Relief(self.x, _NOSE * self.depth) if self.depth else None
 
     @property
     def href(self) -> str:
@@ -81,6 +109,13 @@ class FaceLayer(Removable, Pictured):
         at = Registration(self.width / 2, self.height / 2, self.scale, self.turn)
         drawn = markup(href, self.width, self.height, at, "layer")
         return f'<g transform="translate({self.x:.2f} {self.y:.2f})">{drawn}</g>'
+
+
+_NOSE = 90.0
+"""How far before the axis of a head its nose lies, in units of a face's picture."""
+
+_LIPS = 0.7
+"""How deep a mouth lies on layers that slide."""
 
 
 def _own_href(layer: FaceLayer) -> str:
@@ -99,20 +134,39 @@ def shown_face(
     character: Character, face: Face, layers: Sequence[FaceLayer], href: Callable[[FaceLayer], str] = _own_href
 ) -> DrawnFace:
     """Return a face with its layers; the built-in one where there are none."""
-    lies = {"x": face.x, "y": face.y, "size": face.size, "turn": face.turn}
+    x, y, size, turn = face.x, face.y, face.size, face.turn
+    lies = {view: _taken(face.mouth_in(""), face.mouth_in(view)) for view in face.views}
     if not layers:
         ours = built_in_face(character.look)
-        return DrawnFace.of(_mouth_at(ours.parts, face), ours.pieces, **lies)
+        return DrawnFace.of(_mouth_at(ours.parts, face), ours.pieces, lies, x=x, y=y, size=size, turn=turn)
     names = {part.pk: part.name for part in face.parts.all()}
     seen = [layer for layer in layers if not layer.hidden]
 
     def piece(layer: FaceLayer) -> PicturePiece:
         part = names.get(layer.part_id or 0, HEAD)
-        return PicturePiece(part, layer.markup(href(layer)), layer.name if layer.switched and layer.part_id else None)
+        drawing = layer.name if layer.switched and layer.part_id else None
+        return PicturePiece(part, layer.markup(href(layer)), drawing, layer.relief, layer.view or None)
 
     behind = [piece(layer) for layer in seen if not layer.in_front]
     before = [piece(layer) for layer in seen if layer.in_front]
-    return DrawnFace.of(parts_of(face, seen), (*behind, PicturePiece(MOUTH, ""), *before), **lies)
+    relief = Relief(face.x, _NOSE * _LIPS) if any(layer.depth for layer in seen) else None
+    pieces = (*behind, PicturePiece(MOUTH, "", None, relief), *before)
+    found = DrawnFace.of(parts_of(face, seen), pieces, lies, x=x, y=y, size=size, turn=turn)
+    return found.with_views(())
+
+
+def views_shown(face: Face | None, layers: Sequence[FaceLayer]) -> list[str]:
+    """Return the views a face has, in order, the front first."""
+    return in_order({FRONT, *(face.views if face else ()), *(layer.view for layer in layers if layer.view)})
+
+
+def _taken(front: dict[str, float], there: dict[str, float]) -> Matrix:
+    """What takes a mouth from where it lies from the front to where it lies in a view."""
+    first, then = (
+        matrix_of(Part("", 0, 0), {"x": own["x"], "y": own["y"], "turn": own["turn"], "size": own["size"] - 1})
+        for own in (front, there)
+    )
+    return times(then, inverse(first))
 
 
 def parts_of(face: Face, layers: Sequence[FaceLayer]) -> tuple[Part, ...]:

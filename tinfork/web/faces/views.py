@@ -1,5 +1,6 @@
 from dataclasses import replace
 from typing import Any
+from urllib.parse import quote
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -15,7 +16,9 @@ from tinfork.core.mouths.face import MOUTH_SCALE, VIEW, face_svg, head
 from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.parts import ROLES
 from tinfork.core.mouths.shapes import SHAPES
-from tinfork.web.charts.models import worn_by
+from tinfork.core.mouths.views import FRONT, nearest_view, opposite
+from tinfork.web.charts.models import MouthChart, worn_by
+from tinfork.web.charts.moods import in_view, views_of
 from tinfork.web.charts.showing import small_url
 from tinfork.web.cleaning import clean
 from tinfork.web.files.serving import kept_file
@@ -24,9 +27,9 @@ from tinfork.web.productions.models import Character
 from tinfork.web.productions.permissions import check, may
 
 from . import actions
-from .models import Face, FaceLayer, FacePart
+from .models import Face, FaceLayer, FacePart, views_shown
 
-_LAYER_FIELDS = ("name", "x", "y", "scale", "turn", "in_front", "hidden", "part", "switched")
+_LAYER_FIELDS = ("name", "x", "y", "scale", "turn", "in_front", "hidden", "part", "switched", "view", "depth")
 _PART_FIELDS = ("x", "y", "on", "role", "rest")
 _MOST_MOUTHS = 24
 
@@ -46,7 +49,16 @@ def _page(request: HttpRequest, character: Character, problem: str = "") -> Http
     own = Face.objects.filter(character=character).first()
     layers = list(own.layers.select_related("part")) if own else []
     worn = worn_by(character)
+    view = request.GET.get("view", "") or FRONT
+    views = views_shown(own, layers)
     context = {
+        "view": view,
+        "views": views,
+        "turned": [one for one in views if one != FRONT],
+        "may_mirror": any(layer.view == view for layer in layers) and opposite(view) not in (view, *views),
+        "other": opposite(view),
+        "chart_views": views_of(list(worn.chart.drawings.all())) if worn else [],
+        "stands_in": _stands_in(worn.chart, view) if worn else "",
         "character": character,
         "production": character.production,
         "layers": layers,
@@ -56,26 +68,37 @@ def _page(request: HttpRequest, character: Character, problem: str = "") -> Http
         "parts": list(own.parts.prefetch_related("layers")) if own else [],
         "roles": ROLES.items(),
         "may_edit": may(request.user, character.production, "edit"),
-        "face": _document(character, own, layers),
+        "face": _document(character, own, layers, view),
         "notes": list(messages.get_messages(request)),
         "problem": problem,
     }
     return render(request, "faces/face.html", context, status=422 if problem else 200)
 
 
-def _document(character: Character, own: Face | None, layers: list[FaceLayer]) -> dict[str, Any]:
-    """The face as its page draws it."""
+def _stands_in(chart: MouthChart, view: str) -> str:
+    """What of a chart is shown in a view it has no drawings of, in words; "" where it has some."""
+    known = [FRONT, *views_of(list(chart.drawings.all()))]
+    there, mirrored = nearest_view(view, known)
+    return "" if there == view else f"those of the {there} are shown{', mirrored' if mirrored else ''}."
+
+
+def _back(request: HttpRequest, pk: int) -> HttpResponse:
+    """The face's page again, in the view it was seen in."""
+    view, page = clean(request.GET.get("view", "")), reverse("face", args=[pk])
+    return redirect(f"{page}?view={quote(view)}" if view and view != FRONT else page)
+
+
+def _document(character: Character, own: Face | None, layers: list[FaceLayer], view: str) -> dict[str, Any]:
+    """The face as its page draws it, in a view."""
     own = own or Face()
+    shown = [layer for layer in layers if layer.view in ("", view)]
     return {
         "view": VIEW,
         "head": "" if layers else head(character.look),
         "usual": {"x": 0, "y": 0, "size": MOUTH_SCALE, "turn": 0},
         "mouth": {
-            "x": own.x,
-            "y": own.y,
-            "size": own.size,
-            "turn": own.turn,
-            "change": reverse("face-mouth", args=[character.pk]),
+            **own.mouth_in(view),
+            "change": f"{reverse('face-mouth', args=[character.pk])}?view={quote(view)}",
         },
         "layers": [
             {
@@ -93,18 +116,24 @@ def _document(character: Character, own: Face | None, layers: list[FaceLayer]) -
                 "inTurn": layer.switched and layer.part is not None and layer.name != layer.part.rest,
                 "change": reverse("layer-change", args=[layer.pk]),
             }
-            for layer in layers
+            for layer in shown
         ],
-        "mouths": _mouths(character),
+        "mouths": _mouths(character, view),
     }
 
 
-def _mouths(character: Character) -> list[dict[str, str]]:
-    """What the character speaks with, to see it in its place."""
+def _mouths(character: Character, view: str) -> list[dict[str, str]]:
+    """What the character speaks with in a view, to see it in its place."""
     worn = worn_by(character)
     if worn is not None:
-        drawings = worn.chart.usable()[:_MOST_MOUTHS]
-        return [{"name": d.called, "svg": d.markup(small_url(d))} for d in drawings]
+        every = {d.called: d for d in worn.chart.drawings.all()}
+        seen = in_view(list(every.values()), view)
+        found = []
+        for drawing in worn.chart.usable()[:_MOST_MOUTHS]:
+            name, mirrored = seen.get(drawing.called, (drawing.called, False))
+            svg = every[name].markup(small_url(every[name]))
+            found.append({"name": name, "svg": f'<g transform="scale(-1 1)">{svg}</g>' if mirrored else svg})
+        return found
     style = mouth_style(character.look)
     return [{"name": s.name, "svg": styled(s.place, f"m{s.name}", style)} for s in SHAPES.values()]
 
@@ -114,12 +143,14 @@ def bring(request: HttpRequest, pk: int) -> HttpResponse:
     """Bring in pictures as layers of a face."""
     character = _character(request, pk, "edit")
     try:
-        notes = actions.bring_layers(request.user, character, request.FILES.getlist("file"))
+        notes = actions.bring_layers(
+            request.user, character, request.FILES.getlist("file"), clean(request.POST.get("view", ""))
+        )
     except TinForkError as refused:
         return _page(request, character, problem=str(refused))
     for note in notes:
         messages.info(request, note)
-    return redirect("face", pk)
+    return _back(request, pk)
 
 
 @require_POST
@@ -146,7 +177,8 @@ def _heads(character: Character) -> list[dict[str, str]]:
 def mouth(request: HttpRequest, pk: int) -> JsonResponse:
     """Set where on the face the mouth lies: a form with x, y, size and turn."""
     try:
-        actions.place_mouth(request.user, _character(request, pk, "edit"), request.POST.dict())
+        asked = request.POST.dict() | {"view": clean(request.GET.get("view", ""))}
+        actions.place_mouth(request.user, _character(request, pk, "edit"), asked)
     except TinForkError as refused:
         return JsonResponse({"problem": str(refused)}, status=422)
     return JsonResponse({})
@@ -165,7 +197,7 @@ def change_layer(request: HttpRequest, pk: int) -> HttpResponse:
         if doing == "place":
             return JsonResponse({"problem": str(refused)}, status=422)
         return _page(request, character, problem=str(refused))
-    return JsonResponse({}) if doing == "place" else redirect("face", character.pk)
+    return JsonResponse({}) if doing == "place" else _back(request, character.pk)
 
 
 def _do(request: HttpRequest, layer: FaceLayer, doing: str) -> None:
@@ -178,6 +210,26 @@ def _do(request: HttpRequest, layer: FaceLayer, doing: str) -> None:
         actions.remove_layer(request.user, layer, back=doing == "bring-back")
     else:
         raise ChartError("This could not be understood; reload the page and do it again.")
+
+
+@require_POST
+def change_views(request: HttpRequest, pk: int) -> HttpResponse:
+    """Do what a form asks of a face's views: add, mirror, remove the one that it names."""
+    character = _character(request, pk, "edit")
+    view, doing = clean(request.POST.get("view", "")), request.POST.get("do", "")
+    try:
+        if doing == "add":
+            view = actions.add_view(request.user, character, view)
+        elif doing == "mirror":
+            view = actions.mirror_view(request.user, character, view)
+        elif doing == "remove":
+            actions.remove_view(request.user, character, view)
+            view = FRONT
+        else:
+            raise ChartError("This could not be understood; reload the page and do it again.")
+    except TinForkError as refused:
+        return _page(request, character, problem=str(refused))
+    return redirect(f"{reverse('face', args=[pk])}?view={quote(view)}")
 
 
 @require_POST

@@ -116,9 +116,12 @@ def versions_now(scenes: Iterable[Scene]) -> dict[int, Versions]:
 
 
 _SEEN = {
-    Face: ("x", "y", "size", "turn"),
+    Face: ("x", "y", "size", "turn", "views"),
     FacePart: ("pk", "name", "number", "x", "y", "on", "role", "rest"),
-    FaceLayer: ("picture", "number", "x", "y", "scale", "turn", "in_front", "hidden", "part", "switched", "removed"),
+    FaceLayer: (
+        *("picture", "number", "x", "y", "scale", "turn", "in_front", "hidden", "part", "switched", "removed"),
+        *("view", "depth"),
+    ),
 }
 _DRAWN = ("name", "mood", "picture", "x", "y", "scale", "turn", "removed")
 _LOOK = ("form", "skin", "trim", "lip")

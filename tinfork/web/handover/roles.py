@@ -1,13 +1,17 @@
 """Everybody of a scene as the core takes them: what they do, and how they are drawn."""
 
 import base64
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from tinfork.core.acting.lanes import PlacedLane
 from tinfork.core.exposure.ranges import Bend
-from tinfork.core.exposure.track import NOTHING
+from tinfork.core.exposure.track import NOTHING, Exposure
 from tinfork.core.exposure.verbs import alike_as_one
 from tinfork.core.mouths.chart import Chart, Drawing
+from tinfork.core.mouths.face import Face
+from tinfork.core.mouths.parts import HEAD
+from tinfork.core.mouths.views import FRONT
 from tinfork.core.shot.shot import Beat, Role
 from tinfork.web.acting.document import moments_of
 from tinfork.web.acting.models import Acting
@@ -19,7 +23,7 @@ from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import Mouths, NamedDrawing, mouths_of
 from tinfork.web.staves.placing import Placed
 from tinfork.web.staves.planning import scene_reading
-from tinfork.web.staves.seeing import seen_throughout
+from tinfork.web.staves.seeing import Seen, seen_throughout
 
 
 def staves_of(scene: Scene) -> list[Stave]:
@@ -30,17 +34,57 @@ def staves_of(scene: Scene) -> list[Stave]:
 def role_of(placed: Placed) -> Role:
     """Return what a stave's character does, planned to the end, with each drawing that is used as it is seen."""
     stave = placed.stave
-    own, found = mouths_of(stave), seen_throughout(placed)
-    used = {(one.exposure.drawing, one.bend) for one in found}
-    drawn = {bend.named(name): _bent(own, name, bend) for name, bend in used}
-    named = tuple(replace(one.exposure, drawing=one.bend.named(one.exposure.drawing)) for one in found)
+    own, (lanes, beats) = mouths_of(stave), acted(stave)
+    face = own.face(_embedded)
+    found = in_views(seen_throughout(placed), own, views_on(face, lanes.get(HEAD), placed.frames))
+    named = tuple(replace(one.exposure, drawing=one.name) for one in found)
     exposures = alike_as_one(named, [e.drawing for e in named], decided=True)
-    bent = (Drawing(bend.named(name), own.place_of(name)) for name, bend in used if bend.transform and name)
+    drawn = {one.name: _drawn(own, one) for one in {one.name: one for one in found}.values()}
+    known = set(own.names)
+    more = (Drawing(one.name, own.place_of(one.drawing)) for one in found if one.drawing and one.name not in known)
+    chart = Chart((*own.chart.drawings, *dict.fromkeys(more)))
     reading = scene_reading(stave) or stave.reading_with(())
     eases = {frame: one.ease for span, one in placed.eases for frame in span}
-    chart, face = Chart((*own.chart.drawings, *bent)), own.face(_embedded)
-    lanes, beats = acted(stave)
     return Role(stave.character.name, exposures, chart, drawn, reading, face, eases, lanes, beats)
+
+
+@dataclass(frozen=True)
+class InView:
+    """An exposure, or as much of it as one view is shown. drawing: the one that is shown in the view; mirrored: whether
+    as in a mirror; bend: how it is stretched."""
+
+    exposure: Exposure
+    drawing: str
+    bend: Bend
+    mirrored: bool = False
+
+    @property
+    def name(self) -> str:
+        """What it is called in what is handed over."""
+        return f"{self.bend.named(self.drawing)}{', mirrored' if self.mirrored else ''}"
+
+
+def views_on(face: Face, head: PlacedLane | None, frames: int) -> list[tuple[int, int, str]]:
+    """Return which view a face shows, from which frame to before which."""
+    if head is None or not face.views:
+        return [(0, frames, FRONT)]
+    return [(one.frame, one.end, one.drawing) for one in head.track(FRONT)]
+
+
+def in_views(found: Sequence[Seen], own: Mouths, views: Sequence[tuple[int, int, str]]) -> list[InView]:
+    """Return what is seen, each cut where another view is shown, with the drawings of the views; when mouths change
+    stays as it is."""
+    if not own.views:
+        return [InView(one.exposure, one.exposure.drawing, one.bend) for one in found]
+    cut = []
+    for one in found:
+        e = one.exposure
+        for begins, ends, view in views:
+            first, end = max(begins, e.frame), min(ends, e.end)
+            if end > first:
+                drawing, mirrored = own.in_view(e.drawing, view)
+                cut.append(InView(replace(e, frame=first, frames=end - first), drawing, one.bend, mirrored))
+    return cut
 
 
 def acted(stave: Stave) -> tuple[dict[str, PlacedLane], tuple[Beat, ...]]:
@@ -57,13 +101,14 @@ def acted(stave: Stave) -> tuple[dict[str, PlacedLane], tuple[Beat, ...]]:
     return lanes, tuple(beats)
 
 
-def _bent(own: Mouths, name: str, bend: Bend) -> str:
+def _drawn(own: Mouths, one: InView) -> str:
     """A drawing on its anchor, stretched and bent, as SVG; "" for nothing."""
-    if name == NOTHING:
+    if one.drawing == NOTHING:
         return ""
-    one = own.names[name]
-    svg = own.markup(one, "m", _picture_of(one))
-    return f'<g transform="{bend.transform}">{svg}</g>' if bend.transform else svg
+    named = own.names[one.drawing]
+    svg = own.markup(named, "m", _picture_of(named))
+    transform = f"{one.bend.transform} scale(-1 1)".strip() if one.mirrored else one.bend.transform
+    return f'<g transform="{transform}">{svg}</g>' if transform else svg
 
 
 def _picture_of(one: NamedDrawing) -> str:

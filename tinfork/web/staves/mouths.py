@@ -21,9 +21,10 @@ from tinfork.core.mouths.face import VIEW, Face
 from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.shapes import ARTICULATORS, LETTERS, SHAPES, Articulation
+from tinfork.core.mouths.views import opposite
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn, worn_by
-from tinfork.web.charts.moods import in_mood, moods_of
+from tinfork.web.charts.moods import in_mood, in_view, moods_of, views_of
 from tinfork.web.charts.showing import small_url
 from tinfork.web.faces.models import FaceLayer, face_of
 from tinfork.web.productions.models import Character
@@ -110,7 +111,9 @@ class Mouths:
         self._drawings = drawings
         self._moods: dict[str, dict[str, str]] = {}
         self._charts: dict[int, dict[str, str]] = {}
+        self._views: dict[str, dict[str, tuple[str, bool]]] = {}
         self.moods = moods_of(drawings)
+        self.views = views_of(drawings)
 
     @property
     def chart(self) -> Chart:
@@ -207,6 +210,12 @@ class Mouths:
             self._moods[mood] = in_mood(self._drawings, mood)
         return self._moods[mood]
 
+    def in_view(self, name: str, view: str) -> tuple[str, bool]:
+        """Return what is shown in a view for a drawing that is seen, and whether mirrored."""
+        if view not in self._views:
+            self._views[view] = in_view(self._drawings, view) if self.views else {}
+        return self._views[view].get(name, (name, False))
+
     def _planned_seen_as(self, name: str) -> str:
         own = self._by_pk.get(self._planned.get(name, 0))
         if own is not None:
@@ -275,7 +284,7 @@ class Mouths:
     def face(self, href: Callable[[FaceLayer], str] = lambda layer: layer.href) -> Face:
         """Return what the drawings are shown on: nothing where they are whole heads. href: where a layer's picture
         is."""
-        return Face() if self._heads else face_of(self.character, href)
+        return _turning(Face() if self._heads else face_of(self.character, href), self.views)
 
     def document(self, prefix: str) -> dict[str, Any]:
         """Return the face and the drawings as a page shows them, with what the ribbon needs of each. prefix: what makes
@@ -296,17 +305,32 @@ class Mouths:
                     "meaning": SHAPES[one.shape].meaning,
                     "letters": LETTERS[one.shape],
                     "svg": self.markup(one, f"{prefix}-d{row}"),
+                    **self._seen_in_views(one.name, face),
                     **dict(zip(ARTICULATORS, one.place, strict=True)),
                 }
                 for row, one in enumerate(self.shown)
             ],
         }
 
+    def _seen_in_views(self, name: str, face: Face) -> dict[str, Any]:
+        """What is shown for a drawing in each view of a face in which that is another."""
+        seen = {view: self.in_view(name, view) for view in face.views}
+        others = {view: list(shown) for view, shown in seen.items() if shown != (name, False)}
+        return {"views": others} if others else {}
+
 
 def face_shown(character: Character) -> Face:
     """Return what a character's drawings are shown on."""
     worn = worn_by(character)
-    return Face() if worn and worn.chart.is_heads else face_of(character)
+    face = Face() if worn and worn.chart.is_heads else face_of(character)
+    return _turning(face, views_of(_drawings_of(worn.chart)) if worn else ())
+
+
+def _turning(face: Face, views: Iterable[str]) -> Face:
+    """A face that can show the views its mouths are drawn in, and those that are their mirror images unless it is drawn
+    in views itself."""
+    drawn = any(piece.view for piece in face.pieces)
+    return face.with_views({*views, *(() if drawn else map(opposite, views))})
 
 
 def face_document(face: Face) -> dict[str, Any]:
@@ -316,9 +340,12 @@ def face_document(face: Face) -> dict[str, Any]:
         "mouth": face.mouth_transform,
         "parts": [[p.name, p.x, p.y, p.on, p.rest, list(p.drawings), p.role] for p in face.parts],
         "pieces": [
-            [p.part, p.drawing, p.markup, [p.relief.x, p.relief.z, p.relief.way] if p.relief else None]
+            [p.part, p.drawing, p.markup, [p.relief.x, p.relief.z, p.relief.way] if p.relief else None, p.view]
             for p in face.pieces
         ],
+        "lies": face.lies,
+        "faces": {view: face.facing_in(view) for view in face.views},
+        "drawn": {view: face.drawn_view(view) for view in face.views},
     }
 
 

@@ -192,6 +192,8 @@ export interface Drawing {
   // How the sounds of its shape are written.
   letters: string;
   svg: string;
+  // By views in which it is another: what is seen there, and whether as in a mirror.
+  views?: Record<string, [string, boolean]>;
   jaw: number;
   width: number;
   rounding: number;
@@ -203,14 +205,20 @@ export type PartRow = [string, number, number, string, string, string[], string]
 // Where a piece lies on a head that turns: x, how far before its axis, and how.
 export type Relief = [number, number, "on" | "out" | "near" | "edge"];
 
-// The part, the drawing of it that it is seen with, SVG, and where it lies on the head.
-export type PieceRow = [string, string | null, string, Relief | null];
+// The part, the drawing of it that it is seen with, SVG, where it lies on the head, and the only view it is seen in.
+export type PieceRow = [string, string | null, string, Relief | null, string | null];
 
 export interface FaceDocument {
   view: number[];
   mouth: string;
   parts: PartRow[];
   pieces: PieceRow[];
+  // What takes the mouth to where it lies in a view, and which view is drawn for each that can be shown; of a version
+  // that was kept before there were views, neither.
+  lies?: Record<string, [number, number, number, number, number, number]>;
+  drawn?: Record<string, string>;
+  // By how many degrees the head is turned for a view it has no pieces of its own for.
+  faces?: Record<string, number>;
   drawings: Drawing[];
 }
 

@@ -22,7 +22,7 @@ function ownIds(markup: string): string {
 function faceOf({ name, chart }: WatchedRole): DrawnFace {
   copies += 1;
   const drawings = chart.drawings.map((drawing) => ({ ...drawing, svg: ownIds(drawing.svg) }));
-  const pieces = chart.pieces.map(([part, drawing, markup, relief]): PieceRow => [part, drawing, ownIds(markup), relief]);
+  const pieces = chart.pieces.map(([part, drawing, markup, relief, view]): PieceRow => [part, drawing, ownIds(markup), relief, view]);
   const face = new DrawnFace({ ...chart, drawings, pieces });
   face.element.setAttribute("role", "img");
   face.element.setAttribute("aria-label", `${name}'s face`);

@@ -1,12 +1,13 @@
 // A character's face with all of their mouths in it, of which one is shown, and its parts where they are.
 import type { Poses } from "../store/actedlane.ts";
 import type { Bend, FaceDocument, Relief } from "../types.ts";
-import { hangsOn, type Matrix, matricesAndCarried, type Part, partsOf } from "./matrices.ts";
-import { FACING, onHead } from "./turning.ts";
+import { hangsOn, type Matrix, matricesAndCarried, type Part, partsOf, times } from "./matrices.ts";
+import { FACING, inverse, onHead } from "./turning.ts";
 
 const SVG = "http://www.w3.org/2000/svg";
 const MOUTH = "mouth";
 const HEAD = "head";
+const FRONT = "front";
 const AT_REST: Matrix = [1, 0, 0, 1, 0, 0];
 
 // Markup from our own server, put into a new SVG element.
@@ -32,6 +33,7 @@ interface Piece {
   part: string;
   drawing: string | null;
   relief: Relief | null;
+  view: string | null;
   as: string;
 }
 
@@ -46,6 +48,9 @@ export class DrawnFace {
   readonly #mouths: SVGElement[];
   readonly #pieces: Piece[];
   readonly #place: string;
+  readonly #chart: Pick<FaceDocument, "drawings" | "lies" | "drawn" | "faces">;
+  #view = FRONT;
+  #asked: [string, Bend | null, Beside] | null = null;
   #shown: string | null = null;
   #acts = true;
   #reach = Number.NaN;
@@ -62,7 +67,8 @@ export class DrawnFace {
     this.#parts = partsOf(chart.parts);
     this.#head = this.#parts.find((part) => part.name === HEAD);
     const elements = [...this.element.querySelectorAll<SVGElement>("[data-part]")];
-    this.#pieces = chart.pieces.map(([part, drawing, , relief], i) => ({ element: elements[i], part, drawing, relief: hangsOn(this.#parts, part, HEAD) ? relief : null, as: "" }));
+    this.#pieces = chart.pieces.map(([part, drawing, , relief, view], i) => ({ element: elements[i], part, drawing, relief: hangsOn(this.#parts, part, HEAD) ? relief : null, view: view ?? null, as: "" }));
+    this.#chart = chart;
     this.#place = chart.mouth;
     this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
     this.pose({});
@@ -88,16 +94,26 @@ export class DrawnFace {
 
   // bend: of a drawing that is stretched; others: those that are seen with it.
   show(name: string, bend: Bend | null = null, others: Beside = []): void {
-    const key = [name, bend, others].join();
+    const key = [name, bend, others, this.#view].join();
     if (key === this.#shown) return;
     this.#shown = key;
-    const shares = new Map(others.map(([one, share]) => [this.rows.get(one), share]));
+    this.#asked = [name, bend, others];
+    const [row, mirrored] = this.#inView(name);
+    const shares = new Map(others.map(([one, share]) => [this.#inView(one)[0], share]));
     this.#mouths.forEach((mouth, i) => {
-      const own = i === this.rows.get(name);
+      const own = i === row;
       mouth.setAttribute("display", own || shares.has(i) ? "inline" : "none");
       mouth.setAttribute("opacity", own ? "1" : String(shares.get(i) ?? 0));
-      mouth.setAttribute("transform", own && bend ? `${this.#place} skewX(${-bend[2]}) scale(${bend[0]} ${bend[1]})` : this.#place);
+      const bent = own && bend ? ` skewX(${-bend[2]}) scale(${bend[0]} ${bend[1]})` : "";
+      mouth.setAttribute("transform", `${this.#place}${bent}${mirrored ? " scale(-1 1)" : ""}`);
     });
+  }
+
+  // The row of what is seen of a drawing in the view that is shown, and whether as in a mirror.
+  #inView(name: string): [number | undefined, boolean] {
+    const row = this.rows.get(name);
+    const [seen, mirrored] = (row === undefined ? undefined : this.#chart.drawings[row].views?.[this.#view]) ?? [name, false];
+    return [this.rows.get(seen) ?? row, mirrored];
   }
 
   // What the parts do, by their names; those that are not named rest. Only what is another than before is touched.
@@ -105,11 +121,14 @@ export class DrawnFace {
     if (!this.#acts && !Object.keys(poses).length) return;
     this.#acts = Object.keys(poses).length > 0;
     this.#poses = poses;
-    const [placed, carried] = matricesAndCarried(this.#parts, poses);
-    const facing = poses[HEAD]?.dials[FACING] ?? 0;
     const rests = new Map(this.#parts.map((part) => [part.name, part.rest]));
+    const [placed, carried] = matricesAndCarried(this.#parts, poses);
+    this.#look((poses[HEAD]?.drawing ?? rests.get(HEAD)) || FRONT);
+    const facing = (poses[HEAD]?.dials[FACING] ?? 0) + (this.#chart.faces?.[this.#view] ?? 0);
+    const drawn = this.#chart.drawn?.[this.#view] ?? this.#view;
     for (const piece of this.#pieces) {
-      const shown = piece.drawing === null || piece.drawing === (poses[piece.part]?.drawing ?? rests.get(piece.part) ?? "");
+      const drawing = piece.drawing === null || piece.drawing === (poses[piece.part]?.drawing ?? rests.get(piece.part) ?? "");
+      const shown = drawing && (piece.view === null || piece.view === drawn);
       const at = shown ? this.#placed(piece, facing, placed, carried) : undefined;
       const as = at ? at.map((value) => Math.round(value * 1e4) / 1e4).join(" ") : "hidden";
       if (as === piece.as) continue;
@@ -121,9 +140,18 @@ export class DrawnFace {
     }
   }
 
+  // Show another view of the face, with the mouth of the moment as it is drawn there.
+  #look(view: string) {
+    if (view === this.#view) return;
+    this.#view = view;
+    if (this.#asked) this.show(...this.#asked);
+  }
+
   // Where a piece is drawn; nowhere where it is on the far side of the head.
   #placed({ part, relief }: Piece, facing: number, placed: Record<string, Matrix>, carried: Record<string, Matrix>): Matrix | undefined {
-    const own = placed[part] ?? AT_REST;
+    let own = placed[part] ?? AT_REST;
+    const lies = part === MOUTH && this.#head ? this.#chart.lies?.[this.#view] : undefined;
+    if (lies) own = times(times(times(carried[HEAD], lies), inverse(carried[HEAD])), own);
     if (!relief || !this.#head) return own;
     const at = onHead(relief, this.#head.x, facing, part === HEAD ? placed[HEAD] : carried[HEAD], own);
     return at[0] || at[1] ? at : undefined;

@@ -14,11 +14,20 @@ from tinfork.web.acting.gesturing import propose
 from tinfork.web.acting.models import acting_of
 from tinfork.web.charts.actions import Upload, create_chart, draw, wear
 from tinfork.web.charts.actions import bring_in as bring_drawings
-from tinfork.web.demo.drawings import CABINET, CARVED, PARTS, carved, panels
+from tinfork.web.demo.drawings import (
+    CABINET,
+    CABINET_FROM_THE_SIDE,
+    CARVED,
+    MOUTH_FROM_THE_SIDE,
+    PARTS,
+    SIDE_VIEW,
+    carved,
+    panels,
+)
 from tinfork.web.demo.make_voices import voice_file
 from tinfork.web.demo.scenario import CAST, LEXICON, OTHERWISE, PRODUCTION, SCENES, SEQUENCES, CastMember, SceneText
 from tinfork.web.edits.models import Edit
-from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part
+from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part, mirror_view, place_mouth
 from tinfork.web.lexicon.actions import save_entry
 from tinfork.web.productions.actions import create_character, create_production, create_scene
 from tinfork.web.productions.models import Character, Production, Scene
@@ -71,17 +80,23 @@ def _draw(person: Person, production: Production, cast: dict[str, Character]) ->
     paper = create_chart(person, production, "Paper cut-outs")
     draw(person, paper, STYLES["paper"], NEUTRAL)
     draw(person, paper, replace(STYLES["paper"], corners=0.9), "cheerful")
+    draw(person, paper, replace(STYLES["paper"], turned=1.0), "three-quarter right")
     carved_chart = create_chart(person, production, "Carved on the north pier")
     bring_drawings(person, carved_chart, [_png(name, carved(shape)) for name, shape in CARVED.items()])
     five = create_chart(person, production, "Panels of a ticket machine")
     bring_drawings(person, five, [_upload(f"{name}.svg", svg.encode()) for name, svg in panels().items()])
     bring_layers(person, cast["Pock"], [_upload(f"{name}.svg", svg.encode()) for name, svg in CABINET.items()])
+    bring_layers(
+        person, cast["Pock"], [_upload(f"{name}.svg", svg.encode()) for name, svg in CABINET_FROM_THE_SIDE.items()]
+    )
     for part, layers in PARTS.items():
         made = add_part(person, cast["Pock"], part)
         change_part(person, made, {"x": "0", "y": "-108"})
         for name, in_turn in layers.items():
-            layer = made.face.layers.get(name=name)
-            change_layer(person, layer, {"part": part, "switched": "yes" if in_turn else "no"})
+            for layer in made.face.layers.filter(name=name):
+                change_layer(person, layer, {"part": part, "switched": "yes" if in_turn else "no"})
+    place_mouth(person, cast["Pock"], MOUTH_FROM_THE_SIDE | {"view": SIDE_VIEW})
+    mirror_view(person, cast["Pock"], SIDE_VIEW)
     for name, chart in (("Marit", paper), ("Brede", carved_chart), ("Pock", five)):
         wear(person, cast[name], chart)
 

@@ -1,0 +1,108 @@
+"""A character drawn in views: whatever its head shows, mouths are timed as before, and shut lips are shut."""
+
+import pytest
+
+from tests.web.test_acting import Asked
+from tinfork.core.mouths.draw import STYLES
+from tinfork.core.mouths.hints import NEUTRAL
+from tinfork.web.acting.models import acting_of
+from tinfork.web.charts import actions as charts
+from tinfork.web.charts.moods import in_view, lacking, views_of
+from tinfork.web.handover.roles import role_of
+from tinfork.web.staves.models import Stave
+from tinfork.web.staves.mouths import mouths_of
+from tinfork.web.staves.planning import planned
+
+SIDE, RIGHT = "side right", "three-quarter right"
+
+
+@pytest.fixture
+def chart(ferry, editor):
+    """Marit's chart: neutral and happy, and neutral from the side, of which but six drawings are there."""
+    made = charts.create_chart(editor, ferry.scene.production, "Drawn all round")
+    for mood in (NEUTRAL, "happy", SIDE):
+        charts.draw(editor, made, STYLES["plank"], mood)
+    kept = ("rest", "press", "open", "round", "spread", "teeth")
+    for drawing in made.drawings.filter(mood=SIDE).exclude(name__in=kept):
+        charts.remove(editor, drawing, sure=True)
+    charts.wear(editor, ferry.stave.character, made)
+    return made
+
+
+@pytest.fixture
+def acting(ferry, chart):
+    return Asked(ferry, acting_of(ferry.scene, ferry.stave.character))
+
+
+def role(ferry):
+    return role_of(planned(Stave.objects.select_related("character", "scene__production").get(pk=ferry.stave.pk)))
+
+
+def test_a_turn_changes_drawings_and_no_timing(ferry, acting, chart):
+    before = role(ferry)
+    assert {e.drawing for e in before.exposures} <= {d.name for d in chart.drawings.filter(mood=NEUTRAL)}
+    acting.do("show", part="head", frame=20, frames=31, drawing=SIDE)
+    after = role(ferry)
+    own = list(before.on_each_frame())
+    turned = list(after.on_each_frame())
+    for frame, (was, now) in enumerate(zip(own, turned, strict=True)):
+        inside = 20 <= frame < 51
+        assert now.drawing.startswith(SIDE) == inside, frame
+        if not inside:
+            assert now.drawing == was.drawing
+        elif before.chart.shape_of(was.drawing) in ("press", "rest"):
+            assert after.chart.shape_of(now.drawing) in ("press", "rest")
+        elif before.chart.shape_of(was.drawing) == "open":
+            assert after.chart.shape_of(now.drawing) == "open"
+    # It is cut where the head turns, and nowhere else.
+    edges = {e.frame for e in after.exposures} - {e.frame for e in before.exposures}
+    assert edges <= {20, 51}
+    assert set(after.drawn) >= {e.drawing for e in after.exposures}
+    acting.do("undo")
+    assert role(ferry).exposures == before.exposures
+
+
+def test_a_view_that_is_lacking_is_mirrored_and_a_mood_in_a_view_is_that_of_both(ferry, acting, chart, editor):
+    drawings = list(chart.drawings.all())
+    assert views_of(drawings) == [SIDE]
+    assert in_view(drawings, "front") == {}
+    assert in_view(drawings, SIDE)["open"] == (f"{SIDE} · open", False)
+    assert in_view(drawings, "side left")["open"] == (f"{SIDE} · open", True)
+    assert in_view(drawings, SIDE)["happy · press"] == (f"{SIDE} · press", False)
+    assert in_view(drawings, SIDE)["tuck"][0] in (f"{SIDE} · press", f"{SIDE} · rest")
+    assert "tuck" in lacking(drawings, SIDE)
+    charts.draw(editor, chart, STYLES["plank"], f"happy {SIDE}")
+    both = list(chart.drawings.all())
+    assert in_view(both, SIDE)["happy · press"] == (f"happy {SIDE} · press", False)
+    assert in_view(both, SIDE)["press"] == (f"{SIDE} · press", False)
+    acting.do("show", part="head", frame=0, frames=60, drawing=SIDE)
+    seen = role(ferry).exposures[0].drawing
+    left = in_view(both, "side left")
+    assert left[seen] == (seen, True)
+    page = (
+        ferry.client(ferry.owner).get(f"/characters/{ferry.stave.character.pk}/face/?view=side+left").content.decode()
+    )
+    assert f"those of the {SIDE} are shown, mirrored" in page
+
+
+def test_pages_hear_what_is_seen_in_each_view(ferry, acting, chart):
+    document = mouths_of(ferry.stave).document("d")
+    head = next(part for part in document["parts"] if part[0] == "head")
+    assert head[4:6] == ["front", ["front", "side left", SIDE]]
+    by_name = {one["name"]: one for one in document["drawings"]}
+    assert by_name["open"]["views"] == {"side left": [f"{SIDE} · open", True], SIDE: [f"{SIDE} · open", False]}
+    assert by_name[f"{SIDE} · open"]["views"] == {"side left": [f"{SIDE} · open", True]}
+    # Our own face has no pieces from the side: it turns there.
+    assert document["faces"] == {"front": 0.0, "side left": -90.0, SIDE: 90.0}
+    assert "it has front" in acting.refused("show", part="head", frame=3, frames=2, drawing="from below")
+
+
+def test_who_listens_turns_by_the_views_that_are_drawn(ferry, acting, editor, chart):
+    acting.do("look", frame=10, frames=24, x=1, y=0, head=True)
+    assert acting.drawings("head")[10:40].count(SIDE) > 15
+    acting.do("undo")
+    acting.do("look", frame=10, frames=24, x=-1, y=0, head=True)
+    assert acting.drawings("head")[10:40].count("side left") > 15
+    turned = next(e for e in role(ferry).exposures if e.frame <= 24 < e.end)
+    assert turned.drawing.endswith(", mirrored")
+    assert "scale(-1 1)" in role(ferry).drawn[turned.drawing]
