@@ -234,6 +234,7 @@ def test_layers_of_views_come_in_by_name_or_where_one_is_chosen_and_the_mouth_li
     assert client.post(f"{at}views", {"do": "remove", "view": "side left"}).status_code == 302
     assert not FaceLayer.objects.filter(view="side left").exists()
     assert client.post(f"{at}views", {"do": "add", "view": "From Below"}).status_code == 302
+    assert FaceLayer.objects.get(name="skull").view == ""
     assert face_of(marit).views == ("front", "side right", "from below")
 
 
@@ -259,3 +260,16 @@ def test_faces_have_so_many_views_and_no_more(ferry, marit, editor):
         actions.add_view(editor, marit, f"view {number}")
     with pytest.raises(ChartError, match="16 views"):
         actions.add_view(editor, marit, "one more")
+
+
+def test_what_was_there_is_the_fronts_as_a_face_gets_its_first_view(ferry, marit, editor):
+    actions.bring_layers(editor, marit, [square("skull", "#888888")])
+    assert actions.add_view(editor, marit, "side right") == "side right"
+    assert FaceLayer.objects.get().view == "front"
+    turned = on_face(face_of(marit, _embedded), "", "#ffffff", {"head": Pose({}, "side right")})
+    # Until it has layers of its own the front is what comes nearest.
+    assert middle(pixels(turned, 300, 360), (0x88, 0x88, 0x88))[0] == pytest.approx(0, abs=3)
+    actions.bring_layers(editor, marit, [square("cheek", "#0000ff")], "side right")
+    turned = pixels(on_face(face_of(marit, _embedded), "", "#ffffff", {"head": Pose({}, "side right")}), 300, 360)
+    assert not (np.abs(turned.astype(int) - 0x88).max(axis=2) < 10).any()
+    assert middle(turned, (0, 0, 255))

@@ -184,8 +184,8 @@ def view_of(face: Face, poses: Mapping[str, Pose]) -> str:
 
 
 def _drawn_view(view: str, pieces: Iterable[PicturePiece]) -> str:
-    known = dict.fromkeys(piece.view for piece in pieces if piece.view)
-    return nearest_view(view, known, mirror=False)[0] if known else view
+    own = {piece.view for piece in pieces if piece.view}
+    return nearest_view(view, own | {FRONT}, mirror=False)[0] if own else view
 
 
 def _at_rest(piece: PicturePiece, rests: Mapping[str, str]) -> bool:

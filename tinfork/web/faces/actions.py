@@ -70,9 +70,16 @@ def add_view(person: Person, character: Character, name: str) -> str:
     view = _view(checked_name(name, "view"))
     if view == FRONT:
         raise ChartError("The front is there already; name another view, such as side left.")
+    _give_to_the_front(face)
     face.views = _with_view(face, view) | {view: face.mouth_in(view)}
     face.save(update_fields=["views"])
     return view
+
+
+def _give_to_the_front(face: Face) -> None:
+    """As a face gets its first view, what is there is the front's."""
+    if not face.views and not face.layers.exclude(view="").exists():
+        face.layers.update(view=FRONT)
 
 
 @transaction.atomic
@@ -147,6 +154,8 @@ def _keep(
     if face.layers.count() + len(fresh) > MOST_LAYERS:
         raise ChartError(f"A face has {MOST_LAYERS} layers at the most; put some of them together.")
     number = (face.layers.aggregate(Max("number"))["number__max"] or 0) + 1
+    if view or any(view_in(picture.name)[0] for picture, _ in fresh):
+        _give_to_the_front(face)
     there = {(layer.width, layer.height): layer for layer in face.layers.all()}
     for row, (picture, at) in enumerate(fresh):
         width, height = picture.width, picture.height

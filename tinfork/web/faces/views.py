@@ -62,6 +62,7 @@ def _page(request: HttpRequest, character: Character, problem: str = "") -> Http
         "character": character,
         "production": character.production,
         "layers": layers,
+        "shown": [layer for layer in layers if layer.view in ("", view)],
         "heads": [] if layers else _heads(character),
         "deleted": list(FaceLayer.everything.filter(face=own).exclude(removed=None)[:20]) if own else [],
         "worn": worn,
