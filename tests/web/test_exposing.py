@@ -12,6 +12,7 @@ from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing
+from tinfork.web.handover.roles import role_of
 from tinfork.web.productions.actions import create_character
 from tinfork.web.productions.models import Production
 from tinfork.web.script.actions import script_of
@@ -19,7 +20,7 @@ from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.staves import actions
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.placing import placed_now
-from tinfork.web.staves.planning import scene_reading
+from tinfork.web.staves.planning import planned, scene_reading
 from tinfork.web.staves.seeing import seen_throughout, track_of
 from tinfork.web.tracks.takes import keep_take
 
@@ -354,17 +355,35 @@ def test_seams_are_eased_and_cut_again_and_move_with_their_sound(ferry):
         return ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/").json()["eases"]
 
     done(ferry.edit(ferry.owner, "ease", at=own, frames=4))
-    assert eases() == [[one, track[4].frame - one + 1, 4], [last, 1, 4]]
+    assert eases() == [[one, track[4].frame - one + 1, 4, False], [last, 1, 4, False]]
     assert ferry.track == track
     done(ferry.edit(ferry.owner, "ease", at=[one], frames=0))
-    assert eases() == [[one + 1, track[4].frame - one, 4], [last, 1, 4]]
+    assert eases() == [[one + 1, track[4].frame - one, 4, False], [last, 1, 4, False]]
     clip = arrangement_of(ferry.scene).value.clips[0]
     ferry.sound(ferry.owner, "slide", clips=[clip.id], by=5, ripple=False)
-    assert eases()[1] == [last + 5, 1, 4]
+    assert eases()[1] == [last + 5, 1, 4, False]
     for _ in range(3):
         done(ferry.edit(ferry.owner, "undo"))
     assert eases() == []
     assert "0 to 12 frames" in ferry.edit(ferry.owner, "ease", at=[one], frames=99).json()["problem"]
+
+
+def test_seams_flow_by_drawings_between_in_what_is_handed_over_and_not_in_the_track(ferry):
+    track = ferry.track
+    every = [e.frame for e in track]
+    done(ferry.edit(ferry.owner, "ease", at=every, frames=2, drawn=True))
+    assert ferry.track == track
+    assert {row[3] for row in ferry.client(ferry.owner).get(f"/staves/{ferry.stave.pk}/").json()["eases"]} == {True}
+    role = role_of(planned(Stave.objects.get(pk=ferry.stave.pk)))
+    assert len(role.exposures) > len(track)
+    assert not role.blends
+    kept = {e.frame: e for e in role.exposures}
+    for e in track:
+        assert kept[e.frame].drawing == e.drawing
+        assert kept[e.frame].frames >= min(e.frames, 2)
+    assert set(role.drawn) >= {e.drawing for e in role.exposures}
+    done(ferry.edit(ferry.owner, "undo"))
+    assert len(role_of(planned(Stave.objects.get(pk=ferry.stave.pk))).exposures) == len(track)
 
 
 def test_the_sound_goes_along_where_most_of_it_is_chosen(ferry):

@@ -51,12 +51,14 @@ class AnchoredIntent:
 
 @dataclass(frozen=True)
 class AnchoredEase:
-    """Frames whose seams are eased; ease: over how many frames each (tinfork.core.exposure.easing)."""
+    """Frames whose seams are eased; ease: over how many frames each (tinfork.core.exposure.easing); drawn: whether by a
+    drawing between (tinfork.core.exposure.betweens), else both are seen at once."""
 
     frame: int
     frames: int
     ease: int
     source_id: int = SCENE
+    drawn: bool = False
 
 
 @dataclass(frozen=True)

@@ -60,7 +60,7 @@ def head_document(placed: Placed) -> dict[str, Any]:
         "settings": {"hold": stave.hold, "lead": stave.lead, "detail": stave.detail, "step": stave.step},
         "passages": [[p.frame, p.frames, asdict(p.settings)] for p in placed.passages],
         "meant": [[span.start, len(span), one.kind] for span, one in placed.intents],
-        "eases": [[span.start, len(span), one.ease] for span, one in placed.eases],
+        "eases": [[span.start, len(span), one.ease, one.drawn] for span, one in placed.eases],
         "moods": [[span.start, len(span), mouths_of(stave).called(one)] for span, one in placed.moods],
         **stave.steps,
     }

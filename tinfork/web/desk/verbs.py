@@ -97,6 +97,7 @@ class SlideSound(_Chosen, frozen=True, kw_only=True, tag="slide sound"):
 class Ease(_Chosen, frozen=True, kw_only=True, tag="ease"):
     merges: ClassVar[bool] = True
     frames: Integer
+    drawn: bool = False
 
 
 class Split(Request, frozen=True, tag="split"):

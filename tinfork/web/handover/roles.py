@@ -19,6 +19,7 @@ from tinfork.web.acting.staging import Stage
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.faces.models import FaceLayer
 from tinfork.web.productions.models import Scene
+from tinfork.web.staves.flowing import with_drawings_between
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import Mouths, NamedDrawing, mouths_of
 from tinfork.web.staves.placing import Placed
@@ -36,7 +37,8 @@ def role_of(placed: Placed) -> Role:
     stave = placed.stave
     own, (lanes, beats) = mouths_of(stave), acted(stave)
     face = own.face(_embedded)
-    found = in_views(seen_throughout(placed), own, views_on(face, lanes.get(HEAD), placed.frames))
+    whole = with_drawings_between(placed, seen_throughout(placed), own)
+    found = in_views(whole, own, views_on(face, lanes.get(HEAD), placed.frames))
     named = tuple(replace(one.exposure, drawing=one.name) for one in found)
     exposures = alike_as_one(named, [e.drawing for e in named], decided=True)
     drawn = {one.name: _drawn(own, one) for one in {one.name: one for one in found}.values()}
@@ -44,7 +46,7 @@ def role_of(placed: Placed) -> Role:
     more = (Drawing(one.name, own.place_of(one.drawing)) for one in found if one.drawing and one.name not in known)
     chart = Chart((*own.chart.drawings, *dict.fromkeys(more)))
     reading = scene_reading(stave) or stave.reading_with(())
-    eases = {frame: one.ease for span, one in placed.eases for frame in span}
+    eases = {frame: 0 if one.drawn else one.ease for span, one in placed.eases for frame in span}
     return Role(stave.character.name, exposures, chart, drawn, reading, face, eases, lanes, beats)
 
 

@@ -300,6 +300,7 @@ class Mouths:
                     "label": one.drawing.name if one.drawing else one.name,
                     "mood": one.lent or (one.drawing.mood if one.drawing else NEUTRAL),
                     "lent": bool(one.lent),
+                    "special": bool(one.drawing and one.drawing.special),
                     "key": one.drawing.key if one.drawing else "",
                     "shape": one.shape,
                     "meaning": SHAPES[one.shape].meaning,

@@ -323,12 +323,13 @@ def seam(person: Person, stave: Stave, version: int, frame: int, to: int) -> Sta
     )
 
 
-def ease(person: Person, stave: Stave, version: int, chosen: Chosen, frames: int) -> Stave:
-    """Let the seams on which exposures begin that are chosen be eased over some frames; 0 cuts them."""
+def ease(person: Person, stave: Stave, version: int, chosen: Chosen, frames: int, drawn: bool = False) -> Stave:
+    """Let the seams on which exposures begin that are chosen be eased over some frames, by drawings between if it is
+    asked for; 0 cuts them."""
     check_ease(frames)
 
     def make(first: int, count: int, source_id: int) -> AnchoredEase:
-        return AnchoredEase(first, count, frames, source_id)
+        return AnchoredEase(first, count, frames, source_id, drawn)
 
     def do(own: Lane) -> dict[str, Any]:
         found, clips, of = own.stave.ease_values, own.placed.clips, own.placed.frames

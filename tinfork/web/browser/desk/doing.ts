@@ -4,7 +4,8 @@ import { sayDone } from "../lib/saying.ts";
 import { type Aim, aimOf, repeated, type Situation, slidBy, tapOf, toldOf, withBits } from "../lib/store/aims.ts";
 import { isDone } from "../lib/store/editor.ts";
 import { endOf, lifted, looped, type Piece, still } from "../lib/store/exposures.ts";
-import type { Drawing, Exposure, Span } from "../lib/types.ts";
+import type { Drawing } from "../lib/facetypes.ts";
+import type { Exposure, Span } from "../lib/types.ts";
 import type { Say } from "../lib/store/editor.ts";
 import { type Choosing, NO_RANGE, NONE_CHOSEN } from "./choosing.ts";
 import { likeliest, nextLikely, shapeAt } from "./likely.ts";
@@ -268,8 +269,8 @@ export class Doing {
     if (own) this.#ask("hold on", { frame: own.frame }, []);
   }
 
-  // The seams on which the chosen exposures begin, eased over some frames; 0 cuts them.
-  ease(frames: number): void {
-    this.#ask("ease", this.#pressed && { ...this.#pressed, frames }, this.aim("chosen"));
+  // The seams on which the chosen exposures begin, eased over some frames, by drawings between or not; 0 cuts them.
+  ease(frames: number, drawn: boolean): void {
+    this.#ask("ease", this.#pressed && { ...this.#pressed, frames, drawn }, this.aim("chosen"));
   }
 }

@@ -1,5 +1,6 @@
 // Which drawings are the likeliest for an exposure: those that look most like what the mouth aims at there.
-import type { Articulators, Drawing, Stave } from "../lib/types.ts";
+import type { Drawing } from "../lib/facetypes.ts";
+import type { Articulators, Stave } from "../lib/types.ts";
 
 const REST = "rest";
 

@@ -1,7 +1,7 @@
 // The mouth map: a chart laid out by how the mouths look. Closed to open goes down, spread to rounded goes right.
 import { mouthPicture } from "../lib/face/mirror.ts";
 import { element } from "../lib/page.ts";
-import type { ChartDocument, Drawing } from "../lib/types.ts";
+import type { ChartDocument, Drawing } from "../lib/facetypes.ts";
 
 // How far the jaw is open, at most, in each row.
 const BANDS = [0.12, 0.32, 2];

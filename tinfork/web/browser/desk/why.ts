@@ -2,7 +2,8 @@
 import { element } from "../lib/page.ts";
 import { shownAt } from "../lib/store/exposures.ts";
 import { get } from "../lib/store/requests.ts";
-import type { ChartDocument, Exposure } from "../lib/types.ts";
+import type { ChartDocument } from "../lib/facetypes.ts";
+import type { Exposure } from "../lib/types.ts";
 import type { Desk } from "./state.ts";
 
 const REST_MS = 120;

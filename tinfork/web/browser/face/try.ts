@@ -3,7 +3,7 @@ import { DrawnFace } from "../lib/face/drawnface.ts";
 import { component } from "../lib/page.ts";
 import { speak, type Track } from "../lib/spoken.ts";
 import { sentenceOf } from "../lib/store/requests.ts";
-import type { FaceDocument } from "../lib/types.ts";
+import type { FaceDocument } from "../lib/facetypes.ts";
 
 type Spoken = Track & { chart: FaceDocument };
 

@@ -1,6 +1,8 @@
 // What the server sends, as its documents say: web/sound/document.py, web/desk/document.py, web/acting/document.py and
 // charts. Frames are the scene's, from 0; times are in seconds of the scene; addresses are paths on the same server.
 
+import type { ChartDocument } from "./facetypes.ts";
+
 export type Span = [number, number]; // first, end
 
 export interface Rate {
@@ -179,52 +181,8 @@ export interface Articulators {
   rounding: number;
   [articulator: string]: number;
 }
-
-export interface Drawing {
-  name: string;
-  label: string;
-  mood: string;
-  lent: boolean;
-  // A letter or digit of its own, "" for none.
-  key: string;
-  shape: string;
-  meaning: string;
-  // How the sounds of its shape are written.
-  letters: string;
-  svg: string;
-  // By views in which it is another: what is seen there, and whether as in a mirror.
-  views?: Record<string, [string, boolean]>;
-  jaw: number;
-  width: number;
-  rounding: number;
-}
-
-// name, x, y, what it hangs on, what it shows at rest, its drawings, its role
-export type PartRow = [string, number, number, string, string, string[], string];
-
-// Where a piece lies on a head that turns: x, how far before its axis, and how.
-export type Relief = [number, number, "on" | "out" | "near" | "edge"];
-
-// The part, the drawing of it that it is seen with, SVG, where it lies on the head, and the only view it is seen in.
-export type PieceRow = [string, string | null, string, Relief | null, string | null];
-
-export interface FaceDocument {
-  view: number[];
-  mouth: string;
-  parts: PartRow[];
-  pieces: PieceRow[];
-  // What takes the mouth to where it lies in a view, and which view is drawn for each that can be shown; of a version
-  // that was kept before there were views, neither.
-  lies?: Record<string, [number, number, number, number, number, number]>;
-  drawn?: Record<string, string>;
-  // By how many degrees the head is turned for a view it has no pieces of its own for.
-  faces?: Record<string, number>;
-  drawings: Drawing[];
-}
-
-export interface ChartDocument extends FaceDocument {
-  mood: string;
-}
+// Seams on frames from the first, so many, that are eased over some frames; and whether by a drawing between.
+export type Ease = [number, number, number, boolean?];
 
 export interface Check {
   frame: number;
@@ -251,7 +209,7 @@ interface StaveHead extends Steps {
   settings: { hold: number; lead: number; detail: number; step: number };
   passages: [number, number, Record<string, number>][];
   meant: [number, number, string][];
-  eases: [number, number, number][];
+  eases: Ease[];
   moods: [number, number, string][];
 }
 

@@ -3,7 +3,8 @@ import { DrawnFace } from "../lib/face/drawnface.ts";
 import type { Poses } from "../lib/store/actedlane.ts";
 import { blendOn } from "../lib/store/easing.ts";
 import { placeAt } from "../lib/store/exposures.ts";
-import type { FaceDocument, PieceRow, Shown, Stave } from "../lib/types.ts";
+import type { FaceDocument, PieceRow } from "../lib/facetypes.ts";
+import type { Shown, Stave } from "../lib/types.ts";
 
 export interface WatchedRole {
   name: string;

@@ -1,7 +1,7 @@
 // What is done to the chosen exposures by buttons and fields, and the exposures in view as a list.
 import { goHome } from "../../lib/focus.ts";
 import { panel } from "../../lib/page.ts";
-import { easeOn } from "../../lib/store/easing.ts";
+import { easeOn, isDrawn } from "../../lib/store/easing.ts";
 import type { Exposure } from "../../lib/types.ts";
 import type { Group } from "../choosing.ts";
 import { type DockPage, typedWhole } from "./page.ts";
@@ -19,6 +19,7 @@ export const mouthPanel = (page: DockPage) =>
     first: "",
     long: "",
     ease: "",
+    way: "both",
     border: "squeeze",
     along: "",
     times: "1",
@@ -48,7 +49,7 @@ export const mouthPanel = (page: DockPage) =>
     },
     setEase() {
       const frames = typedWhole(this.ease);
-      if (Number.isFinite(frames)) page.doing.ease(frames);
+      if (Number.isFinite(frames)) page.doing.ease(frames, this.way === "drawing");
       goHome();
     },
     chooseSeen: ({ frame }: SeenRow) => page.choosing.choose([frame], frame),
@@ -66,7 +67,10 @@ const leadOf = ({ state, choosing }: DockPage): Exposure | undefined => (state.c
 export function mouthFields(page: DockPage) {
   const lead = leadOf(page);
   if (!lead) return { first: "", long: "", ease: "" };
-  return { first: String(lead.frame + page.state.startFrame), long: String(lead.frames), ease: String(easeOn(page.stave().eases, lead.frame)) };
+  const { eases } = page.stave();
+  const ease = easeOn(eases, lead.frame);
+  const way = ease ? { way: isDrawn(eases, lead.frame) ? "drawing" : "both" } : {};
+  return { first: String(lead.frame + page.state.startFrame), long: String(lead.frames), ease: String(ease), ...way };
 }
 
 // What the ribbon shows in view, in words.

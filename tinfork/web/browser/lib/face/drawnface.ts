@@ -1,6 +1,7 @@
 // A character's face with all of their mouths in it, of which one is shown, and its parts where they are.
 import type { Poses } from "../store/actedlane.ts";
-import type { Bend, FaceDocument, Relief } from "../types.ts";
+import type { FaceDocument, Relief } from "../facetypes.ts";
+import type { Bend } from "../types.ts";
 import { hangsOn, type Matrix, matricesAndCarried, type Part, partsOf, times } from "./matrices.ts";
 import { FACING, inverse, onHead } from "./turning.ts";
 

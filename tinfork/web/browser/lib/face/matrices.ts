@@ -1,6 +1,6 @@
 // Where the parts of a face are drawn, as tinfork.core.acting has it.
 import type { Pose } from "../store/actedlane.ts";
-import type { PartRow } from "../types.ts";
+import type { PartRow } from "../facetypes.ts";
 
 // a b c d e f, as SVG has them
 export type Matrix = [number, number, number, number, number, number];

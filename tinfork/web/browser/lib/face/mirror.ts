@@ -1,9 +1,11 @@
 // The mirror: a character's face with the mouth of the moment, and the mouths before and after it.
 import { element, inside } from "../page.ts";
 import type { Poses } from "../store/actedlane.ts";
+import { betweenOn } from "../store/betweens.ts";
 import { blendOn } from "../store/easing.ts";
 import { placeAt, shownAt } from "../store/exposures.ts";
-import type { Drawing, Exposure, Shown, Stave } from "../types.ts";
+import type { Drawing } from "../facetypes.ts";
+import type { Exposure, Shown, Stave } from "../types.ts";
 import { type Beside, DrawnFace, svg } from "./drawnface.ts";
 
 const MOUTH_VIEW = "-72 -32 144 104";
@@ -62,7 +64,8 @@ export class Mirror {
     const { exposures, chart } = this.stave;
     const place = placeAt(exposures, frame);
     const own = exposures[place];
-    const name = own?.drawing ?? exposures.at(-1)?.drawing ?? chart.drawings[0].name;
+    const between = onion ? null : betweenOn(exposures, place, frame, this.stave.eases, chart.drawings);
+    const name = between ?? own?.drawing ?? exposures.at(-1)?.drawing ?? chart.drawings[0].name;
     const bend = own?.bend ?? null;
     const others = onion ? ghostsOf(exposures, place) : eased(this.stave, place, frame);
     const key = [name, bend, ...others].join();
@@ -135,7 +138,7 @@ export class GroupMirror {
       if (!stave) continue;
       const place = placeAt(stave.exposures, frame);
       const found = stave.exposures[place];
-      if (found) face.show(found.drawing, found.bend ?? null, eased(stave, place, frame));
+      if (found) face.show(betweenOn(stave.exposures, place, frame, stave.eases, stave.chart.drawings) ?? found.drawing, found.bend ?? null, eased(stave, place, frame));
       face.pose(posesOf(stave));
     }
   }

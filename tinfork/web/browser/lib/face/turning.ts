@@ -1,5 +1,5 @@
 // A head that turns: what lies on it slides over it, as tinfork.core.mouths.turning has it.
-import type { Relief } from "../types.ts";
+import type { Relief } from "../facetypes.ts";
 import { type Matrix, times } from "./matrices.ts";
 
 export const FACING = "facing";

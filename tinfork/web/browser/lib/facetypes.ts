@@ -1,0 +1,54 @@
+// A face as a page is sent it: its drawings, its parts, and what is drawn of them.
+export interface Drawing {
+  name: string;
+  label: string;
+  mood: string;
+  lent: boolean;
+  // A letter or digit of its own, "" for none.
+  key: string;
+  shape: string;
+  meaning: string;
+  // How the sounds of its shape are written.
+  letters: string;
+  svg: string;
+  // By views in which it is another: what is seen there, and whether as in a mirror.
+  views?: Record<string, [string, boolean]>;
+  // It is kept for hands.
+  special?: boolean;
+  // Where it lies in articulator space.
+  jaw: number;
+  width: number;
+  rounding: number;
+  press: number;
+  tuck: number;
+  upper_teeth: number;
+  lower_teeth: number;
+  tongue: number;
+}
+
+// name, x, y, what it hangs on, what it shows at rest, its drawings, its role
+export type PartRow = [string, number, number, string, string, string[], string];
+
+// Where a piece lies on a head that turns: x, how far before its axis, and how.
+export type Relief = [number, number, "on" | "out" | "near" | "edge"];
+
+// The part, the drawing of it that it is seen with, SVG, where it lies on the head, and the only view it is seen in.
+export type PieceRow = [string, string | null, string, Relief | null, string | null];
+
+export interface FaceDocument {
+  view: number[];
+  mouth: string;
+  parts: PartRow[];
+  pieces: PieceRow[];
+  // What takes the mouth to where it lies in a view, and which view is drawn for each that can be shown; of a version
+  // that was kept before there were views, neither.
+  lies?: Record<string, [number, number, number, number, number, number]>;
+  drawn?: Record<string, string>;
+  // By how many degrees the head is turned for a view it has no pieces of its own for.
+  faces?: Record<string, number>;
+  drawings: Drawing[];
+}
+
+export interface ChartDocument extends FaceDocument {
+  mood: string;
+}
