@@ -138,7 +138,7 @@ def start(page: Page) -> None:
 
 
 def chart(page: Page) -> None:
-    """A chart of somebody's own with its mouth map; a face of layers."""
+    """A chart of somebody's own with its mouth map; a face of layers, from the side."""
     page.goto("/")
     page.locator(".shelf-item", has_text="The Salt Ferry").click()
     page.get_by_role("link", name="Cast and charts").click()
@@ -147,8 +147,9 @@ def chart(page: Page) -> None:
     keep(page, "chart")
     page.get_by_role("link", name="Cast and charts").click()
     page.get_by_title("Pock's face").click()
+    page.get_by_role("link", name="side right").click()
     page.locator("#face[data-ready]").wait_for()
-    page.get_by_label("What to move").select_option(label="slot")
+    page.get_by_label("What to move").select_option(label="cabinet")
     keep(page, "face")
 
 

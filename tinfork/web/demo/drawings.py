@@ -63,7 +63,7 @@ CABINET_FROM_THE_SIDE = {
 
 SIDE_VIEW = "side right"
 
-MOUTH_FROM_THE_SIDE = {"x": "77", "y": "0", "size": "0.42", "turn": "0"}
+MOUTH_FROM_THE_SIDE = {"x": "77", "y": "0", "size": "0.3", "turn": "0"}
 """Where Pock's mouth lies there."""
 
 PARTS = {"eyes": {"bulbs": False, "bulb": False}, "lids": {"half": True, "shut": True}}
