@@ -13,6 +13,7 @@ import numpy as np
 from ..mouths.face import VIEW, Face, on_face
 from ..mouths.parts import HEAD, MOUTH, Part, PicturePiece, Relief
 from ..mouths.raster import png
+from ..shot.flowing import flowing
 from ..shot.shot import Plate, Role, Shot, plates
 from ..shot.stage import Look, side_by_side
 from ..timebase import frame_at
@@ -36,7 +37,7 @@ def document(shot: Shot, look: Look) -> dict[str, Any]:
     0."""
     assets, layers = [], []
     placed = replace(look, spots=side_by_side(shot.roles, look) | dict(look.spots), background="")
-    for number, role in enumerate(shot.roles):
+    for number, role in enumerate(map(flowing, shot.roles)):
         if role.acts and not look.mouth:
             own_assets, own_layers = _acted(role, placed, number)
             assets += own_assets

@@ -7,6 +7,7 @@ from xml.sax.saxutils import escape, quoteattr
 from ..mouths.draw import BOX
 from ..mouths.face import VIEW
 from ..mouths.parts import MOUTH
+from ..shot.flowing import flowing
 from ..shot.shot import Plate, Role, Shot, plates
 from ..shot.stage import Look, side_by_side
 from ..timebase import frame_time
@@ -20,7 +21,7 @@ def write(path: Path, shot: Shot, look: Look) -> None:
     parts = [f'<svg xmlns="http://www.w3.org/2000/svg" {size}>', f"<title>{escape(shot.name)}</title>"]
     if look.background:
         parts.append(f'<rect width="100%" height="100%" fill={quoteattr(look.background)}/>')
-    for number, role in enumerate(shot.roles):
+    for number, role in enumerate(map(flowing, shot.roles)):
         spot, view = spots[role.name], BOX if look.mouth else VIEW
         scale = spot.height * look.height / view[3]
         if look.mouth:

@@ -11,6 +11,7 @@ from ..errors import TrackError
 from ..exposure.easing import Blend, blends
 from ..exposure.track import Exposure, cut_to
 from ..mouths.chart import Chart
+from ..mouths.draw import Style
 from ..mouths.face import Face
 from ..mouths.parts import Pose
 from ..mouths.picture import Picture
@@ -36,7 +37,7 @@ class Role:
     """One character in a shot. exposures: follow one another from frame 0; chart: where each of their drawings lies;
     drawn: each drawing that is used on its anchor, as SVG, "" for nothing; reading: what they say, in the shot's
     seconds; eases: for frames on which a seam lies over how many it is eased; lanes: what parts of the face do, by
-    their names; beats: what is said of phrases."""
+    their names; beats: what is said of phrases; style: how mouths of ours are drawn, None where none is ours."""
 
     name: str
     exposures: tuple[Exposure, ...]
@@ -47,6 +48,7 @@ class Role:
     eases: Mapping[int, int] = field(default_factory=dict)
     lanes: Mapping[str, PlacedLane] = field(default_factory=dict)
     beats: tuple[Beat, ...] = ()
+    style: Style | None = None
 
     @property
     def stem(self) -> str:

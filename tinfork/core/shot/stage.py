@@ -17,6 +17,7 @@ from ..mouths.face import VIEW, on_face
 from ..mouths.raster import png
 from ..timebase import scene_timecode
 from .behind import Behind
+from .flowing import flowing
 from .puppet import Poses, Puppet
 from .shot import Role, Shot
 
@@ -95,7 +96,7 @@ class Frames(Sequence[Picture]):
     def __init__(self, shot: Shot, look: Look) -> None:
         self.shot, self.look = shot, look
         spots = side_by_side(shot.roles, look) | dict(look.spots)
-        self._casts = [_Cast(role, look, spots[role.name]) for role in shot.roles]
+        self._casts = [_Cast(flowing(role), look, spots[role.name]) for role in shot.roles]
         self._whole = lru_cache(pictures_kept(look))(self._composed)
         self._film = Behind(shot.film, shot.rate, (look.width, look.height)) if look.film and shot.film else None
         self._backdrop = fitted(shot.backdrop.pixels, look) if look.backdrop and shot.backdrop else None

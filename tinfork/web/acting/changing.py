@@ -40,7 +40,7 @@ def on_lanes(
     held = edits.locked(person, acting, version)
     stage = stage_of(held)
     decided: dict[str, Any] = {}
-    needed = () if stage.locked() else fields
+    needed = () if stage.locked else fields
     own = changes(stage) if callable(changes) else changes
     held.load(own, *needed)
     for name, do in own.items():
@@ -57,7 +57,7 @@ def on_lanes(
 
 
 def _check_locked(stage: Stage, before: Lane, after: Lane) -> None:
-    locked = stage.locked()
+    locked = stage.locked
     if not locked:
         return
     old, new = stage.place(before), stage.place(after)

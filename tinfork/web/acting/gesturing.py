@@ -128,7 +128,7 @@ def propose(
             nonlocal count
             bare = replace(lane, gestures=tuple(g for g in lane.gestures if g.accepted or g.line not in wanted))
             found = proposals.proposed(part, stage.place(replace(bare, keys={})), speech, wish, numbers)
-            found = [g for g in found if not any(_overlaps(g, frames) for frames in stage.locked())]
+            found = [g for g in found if not any(_overlaps(g, frames) for frames in stage.locked)]
             count += len(found)
             anchored = []
             for one in found:

@@ -53,9 +53,9 @@ def set_phrase(
 
 def _check_amount(stage: Stage, line: int, amount: float) -> None:
     """ActingError where gestures of a phrase reach into another that is locked, and would be seen otherwise there."""
-    for lane in stage.acting.all_lanes().values() if stage.locked() else ():
+    for lane in stage.acting.all_lanes().values() if stage.locked else ():
         own = [one for one in stage.place(lane).gestures if one.gesture.line == line]
-        if any(one.frame < frames.stop and frames.start < one.end for one in own for frames in stage.locked()):
+        if any(one.frame < frames.stop and frames.start < one.end for one in own for frames in stage.locked):
             raise ActingError("A gesture of this phrase reaches into one that is locked; unlock that first.")
 
 
@@ -81,7 +81,7 @@ def set_wish(
         raise ActingError("Eyes go 0 to 24 frames before the head.")
     if amount is not None and not 0.0 <= amount <= 3.0:
         raise ActingError("The amount of all gestures goes from 0 to 3; 1 is as proposed.")
-    if amount is not None and amount != held.amount and stage_of(held).locked():
+    if amount is not None and amount != held.amount and stage_of(held).locked:
         raise ActingError("A phrase of this scene is locked; unlock it before the amount of all is changed.")
     if temper is not None and temper not in TEMPERS:
         raise ActingError(f"A temper is one of {', '.join(TEMPERS)}.")

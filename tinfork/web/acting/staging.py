@@ -5,7 +5,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from tinfork.core.acting.accents import accent_scores, pitch_rises
-from tinfork.core.acting.lanes import Lane, PlacedLane, Where, place
+from tinfork.core.acting.lanes import Amounts, Lane, PlacedLane, Where, place
 from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after
 from tinfork.core.errors import ActingError
 from tinfork.core.mouths.face import Face
@@ -75,7 +75,12 @@ class Stage:
 
     def place(self, lane: Lane) -> PlacedLane:
         """Return a lane in the scene."""
-        return place(lane, self.where, self.acting.amounts)
+        return place(lane, self.where, self.amounts)
+
+    @cached_property
+    def amounts(self) -> Amounts:
+        """How much of gestures is seen."""
+        return self.acting.amounts
 
     @cached_property
     def lines(self) -> list[LineSpan]:
@@ -91,8 +96,9 @@ class Stage:
             raise ActingError("This phrase is not said in the scene any more; reload the page.")
         return found
 
+    @cached_property
     def locked(self) -> list[range]:
-        """Return the frames of the phrases that are finished."""
+        """The frames of the phrases that are finished."""
         done = {line for line, own in self.acting.notes.items() if own.locked}
         return [range(one.frame, one.end) for one in self.lines if one.line in done] if done else []
 

@@ -10,6 +10,7 @@ from tinfork.core.exposure.track import NOTHING, Exposure
 from tinfork.core.exposure.verbs import alike_as_one
 from tinfork.core.mouths.chart import Chart, Drawing
 from tinfork.core.mouths.face import Face
+from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.parts import HEAD
 from tinfork.core.mouths.views import FRONT
 from tinfork.core.shot.shot import Beat, Role
@@ -47,7 +48,8 @@ def role_of(placed: Placed) -> Role:
     chart = Chart((*own.chart.drawings, *dict.fromkeys(more)))
     reading = scene_reading(stave) or stave.reading_with(())
     eases = {frame: 0 if one.drawn else one.ease for span, one in placed.eases for frame in span}
-    return Role(stave.character.name, exposures, chart, drawn, reading, face, eases, lanes, beats)
+    style = mouth_style(stave.character.look) if any(one.drawing is None for one in own.shown) else None
+    return Role(stave.character.name, exposures, chart, drawn, reading, face, eases, lanes, beats, style)
 
 
 @dataclass(frozen=True)

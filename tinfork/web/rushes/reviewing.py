@@ -11,6 +11,7 @@ from django.db.models import Prefetch, Q
 from tinfork.core.following.clocked import exposures_at
 from tinfork.core.mouths.face import VIEW
 from tinfork.core.plain import plain
+from tinfork.core.shot.flowing import flowing
 from tinfork.core.shot.shot import Role
 from tinfork.core.timebase import nearest_frame, parse_rate
 from tinfork.web.accounts.names import name_of
@@ -144,6 +145,7 @@ def _ratio(version: Version) -> Fraction:
 def role_document(role: Role, ratio: Fraction = Fraction(1)) -> dict[str, Any]:
     """Return somebody as a page draws them without asking for more: their face with the drawings that are used, and
     what is seen on which frames. ratio: how many frames the page has for one of theirs."""
+    role = flowing(role)
     poses = role.poses if role.acts else []
     return {
         "name": role.name,

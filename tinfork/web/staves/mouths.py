@@ -22,6 +22,7 @@ from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.shapes import ARTICULATORS, LETTERS, SHAPES, Articulation
 from tinfork.core.mouths.views import opposite
+from tinfork.core.plain import plain
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn, worn_by
 from tinfork.web.charts.moods import in_mood, in_view, moods_of, views_of
@@ -289,11 +290,12 @@ class Mouths:
     def document(self, prefix: str) -> dict[str, Any]:
         """Return the face and the drawings as a page shows them, with what the ribbon needs of each. prefix: what makes
         the ids in them unique."""
-        face = self.face()
+        face, shut = self.face(), set(self.chart.shut())
         return {
             "view": VIEW,
             **face_document(face),
             "mood": self.mood,
+            "style": None if any(one.drawing for one in self.shown) else plain(mouth_style(self.character.look)),
             "drawings": [
                 {
                     "name": one.name,
@@ -301,6 +303,7 @@ class Mouths:
                     "mood": one.lent or (one.drawing.mood if one.drawing else NEUTRAL),
                     "lent": bool(one.lent),
                     "special": bool(one.drawing and one.drawing.special),
+                    "shut": row in shut,
                     "key": one.drawing.key if one.drawing else "",
                     "shape": one.shape,
                     "meaning": SHAPES[one.shape].meaning,

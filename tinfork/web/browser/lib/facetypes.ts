@@ -13,6 +13,8 @@ export interface Drawing {
   svg: string;
   // By views in which it is another: what is seen there, and whether as in a mirror.
   views?: Record<string, [string, boolean]>;
+  // Its lips are together.
+  shut?: boolean;
   // It is kept for hands.
   special?: boolean;
   // Where it lies in articulator space.
@@ -35,6 +37,15 @@ export type Relief = [number, number, "on" | "out" | "near" | "edge"];
 // The part, the drawing of it that it is seen with, SVG, where it lies on the head, and the only view it is seen in.
 export type PieceRow = [string, string | null, string, Relief | null, string | null];
 
+// How mouths of ours are drawn on a face, as tinfork.core.mouths.draw.Style has it.
+export interface MouthStyle {
+  palette: { ink: string; lip: string; inside: string; teeth: string; tongue: string };
+  lips: number;
+  line: number;
+  teeth: boolean;
+  corners: number;
+}
+
 export interface FaceDocument {
   view: number[];
   mouth: string;
@@ -46,6 +57,8 @@ export interface FaceDocument {
   drawn?: Record<string, string>;
   // By how many degrees the head is turned for a view it has no pieces of its own for.
   faces?: Record<string, number>;
+  // Where its mouths are ours: how they are drawn.
+  style?: MouthStyle | null;
   drawings: Drawing[];
 }
 

@@ -1,8 +1,9 @@
 // A character's face with all of their mouths in it, of which one is shown, and its parts where they are.
 import type { Poses } from "../store/actedlane.ts";
-import type { FaceDocument, Relief } from "../facetypes.ts";
+import type { Drawing, FaceDocument, Relief } from "../facetypes.ts";
 import type { Bend } from "../types.ts";
 import { hangsOn, type Matrix, matricesAndCarried, type Part, partsOf, times } from "./matrices.ts";
+import { placeBetween, styledMouth } from "./mouth.ts";
 import { FACING, inverse, onHead } from "./turning.ts";
 
 const SVG = "http://www.w3.org/2000/svg";
@@ -29,6 +30,8 @@ type Sides = Pick<DOMRect, "left" | "top" | "right" | "bottom">;
 // How far one box reaches out of another, at most; boxes as the browser measures them.
 export const outside = (box: Sides, of: Sides): number => Math.max(0, of.left - box.left, of.top - box.top, box.right - of.right, box.bottom - of.bottom);
 
+let ways = 0;
+
 interface Piece {
   element: SVGElement;
   part: string;
@@ -47,23 +50,27 @@ export class DrawnFace {
   readonly #parts: Part[];
   readonly #head: Part | undefined;
   readonly #mouths: SVGElement[];
+  // A mouth of ours on its way from one drawing to another.
+  readonly #way: SVGElement | null;
+  #ident = "";
   readonly #pieces: Piece[];
   readonly #place: string;
-  readonly #chart: Pick<FaceDocument, "drawings" | "lies" | "drawn" | "faces">;
+  readonly #chart: Pick<FaceDocument, "drawings" | "lies" | "drawn" | "faces" | "style">;
   #view = FRONT;
-  #asked: [string, Bend | null, Beside] | null = null;
+  #asked: [string, Bend | null, Beside, boolean] | null = null;
   #shown: string | null = null;
   #acts = true;
   #reach = Number.NaN;
   #poses: Poses = {};
 
   constructor(chart: FaceDocument) {
-    const mouths = chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`).join("");
+    const mouths = `${chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`).join("")}<g data-way="" display="none" transform="${chart.mouth}"></g>`;
     const pieces = chart.pieces.map(([part, drawing, markup]) => {
       const shown = drawing === null ? "" : ` data-drawing="${escaped(drawing)}"`;
       return `<g data-part="${escaped(part)}"${shown}>${part === MOUTH && drawing === null && !markup ? mouths : markup}</g>`;
     });
     this.element = svg(chart.view.join(" "), pieces.join(""));
+    this.#way = this.element.querySelector<SVGElement>("[data-way]");
     this.#mouths = [...this.element.querySelectorAll<SVGElement>("[data-mouth]")];
     this.#parts = partsOf(chart.parts);
     this.#head = this.#parts.find((part) => part.name === HEAD);
@@ -93,12 +100,13 @@ export class DrawnFace {
     return this.#outside() > this.#reach + CUT;
   }
 
-  // bend: of a drawing that is stretched; others: those that are seen with it.
-  show(name: string, bend: Bend | null = null, others: Beside = []): void {
-    const key = [name, bend, others, this.#view].join();
+  // bend: of a drawing that is stretched; others: those that are seen with it; onItsWay: it is becoming the one of them.
+  show(name: string, bend: Bend | null = null, others: Beside = [], onItsWay = false): void {
+    const key = [name, bend, others, onItsWay, this.#view].join();
     if (key === this.#shown) return;
     this.#shown = key;
-    this.#asked = [name, bend, others];
+    this.#asked = [name, bend, others, onItsWay];
+    if (this.#onItsWay(name, bend, onItsWay ? others : [])) return;
     const [row, mirrored] = this.#inView(name);
     const shares = new Map(others.map(([one, share]) => [this.#inView(one)[0], share]));
     this.#mouths.forEach((mouth, i) => {
@@ -108,6 +116,20 @@ export class DrawnFace {
       const bent = own && bend ? ` skewX(${-bend[2]}) scale(${bend[0]} ${bend[1]})` : "";
       mouth.setAttribute("transform", `${this.#place}${bent}${mirrored ? " scale(-1 1)" : ""}`);
     });
+  }
+
+  // Draw a mouth of ours between two places, where it is eased; no two are laid over each other then.
+  #onItsWay(name: string, bend: Bend | null, others: Beside): boolean {
+    const { style, drawings } = this.#chart;
+    const [one, other] = [name, others[0]?.[0]].map((own) => drawings[this.rows.get(own ?? "") ?? -1] as Drawing | undefined);
+    const drawn = Boolean(style && this.#way && !bend && others.length === 1 && one && other);
+    this.#way?.setAttribute("display", drawn ? "inline" : "none");
+    if (!drawn || !style || !this.#way || !one || !other) return false;
+    ways += this.#ident ? 0 : 1;
+    this.#ident ||= `way${ways}`;
+    this.#way.innerHTML = styledMouth(placeBetween(one, other, others[0][1]), this.#ident, style);
+    for (const mouth of this.#mouths) mouth.setAttribute("display", "none");
+    return true;
   }
 
   // The row of what is seen of a drawing in the view that is shown, and whether as in a mirror.

@@ -21,9 +21,11 @@ const GHOST = 0.25;
 const ghostsOf = (exposures: readonly Exposure[], place: number): Beside =>
   [exposures[place - 1]?.drawing, exposures[place + 1]?.drawing].filter((name) => Boolean(name)).map((name) => [name ?? "", GHOST]);
 
-function eased(stave: Stave, place: number, frame: number): Beside {
-  const found = blendOn(stave.exposures, place, frame, stave.eases);
-  return found ? [[found[0].drawing, found[1]]] : [];
+// What is seen with the drawing of a frame where its seam is eased. A shut mouth of ours is whole on all of its frames.
+function eased({ exposures, eases, chart }: Stave, place: number, frame: number): Beside {
+  const found = blendOn(exposures, place, frame, eases);
+  if (!found || (chart.style && chart.drawings.find(({ name }) => name === exposures[place].drawing)?.shut)) return [];
+  return [[found[0].drawing, found[1]]];
 }
 
 export class Mirror {
@@ -70,7 +72,7 @@ export class Mirror {
     const others = onion ? ghostsOf(exposures, place) : eased(this.stave, place, frame);
     const key = [name, bend, ...others].join();
     if (key !== this.#shown) {
-      this.face.show(name, bend, others);
+      this.face.show(name, bend, others, !onion);
       this.#shown = key;
       this.place.dataset.drawing = name;
     }
@@ -138,7 +140,7 @@ export class GroupMirror {
       if (!stave) continue;
       const place = placeAt(stave.exposures, frame);
       const found = stave.exposures[place];
-      if (found) face.show(betweenOn(stave.exposures, place, frame, stave.eases, stave.chart.drawings) ?? found.drawing, found.bend ?? null, eased(stave, place, frame));
+      if (found) face.show(betweenOn(stave.exposures, place, frame, stave.eases, stave.chart.drawings) ?? found.drawing, found.bend ?? null, eased(stave, place, frame), true);
       face.pose(posesOf(stave));
     }
   }
