@@ -2,6 +2,7 @@
 import assert from "node:assert/strict";
 import { readFileSync } from "node:fs";
 import { test } from "node:test";
+import { pictureOn } from "../../tinfork/web/browser/lib/face/drawnface.ts";
 import { placeBetween, styledMouth } from "../../tinfork/web/browser/lib/face/mouth.ts";
 
 const table = JSON.parse(readFileSync("tests/mouths.json", "utf8"));
@@ -23,4 +24,10 @@ test("between two places all goes its share of the way", () => {
   assert.deepEqual(placeBetween(one, other, 0), one);
   const half = placeBetween(one, other, 0.5);
   for (const name of Object.keys(one)) assert.ok(Math.abs(half[name] - (one[name] + other[name]) / 2) < 1e-9);
+});
+
+test("a drawing that moves plays over and over by the scene's frames, or once from where it is seen", () => {
+  const cycle = { svgs: ["b", "c"], each: 2, once: false };
+  assert.deepEqual([10, 11, 12, 13, 14, 15, 16, 17].map((frame) => pictureOn(cycle, frame, 11)), [2, 2, 0, 0, 1, 1, 2, 2]);
+  assert.deepEqual([11, 12, 13, 14, 15, 16, 17].map((frame) => pictureOn({ ...cycle, once: true }, frame, 11)), [0, 0, 1, 1, 2, 2, 2]);
 });

@@ -33,10 +33,10 @@ from tinfork.web.bundles import incoming, outgoing
 from tinfork.web.bundles.document import Kind, Temper
 from tinfork.web.bundles.numbers import renumbered, renumbered_changes
 from tinfork.web.bundles.tasks import bring_in_bundle, make_bundle
+from tinfork.web.charts.actions import add_pictures, create_chart, draw, wear
 from tinfork.web.charts.actions import bring_in as bring_drawings
-from tinfork.web.charts.actions import create_chart, draw, wear
 from tinfork.web.edits.history import steps
-from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part
+from tinfork.web.faces.actions import add_part, add_view, bring_layers, change_layer, change_part, place_mouth
 from tinfork.web.files.store import DiskFullError
 from tinfork.web.handover.actions import keep_backdrop
 from tinfork.web.jobs.models import Job
@@ -111,6 +111,7 @@ def rich(ferry):
         draw(owner, own, Style(), "neutral")
     library = create_chart(owner, None, "Drawn")
     bring_drawings(owner, library, [drawing("ah.png"), drawing("mm.png", "press")])
+    add_pictures(owner, library.drawings.get(name="ah"), [drawing("after.png", "press")])
     gone = create_chart(owner, production, "Gone")
     brede = create_character(owner, production, "Brede")
     wear(owner, brede, library)
@@ -125,6 +126,9 @@ def rich(ferry):
     hat = add_part(owner, brede, "hat")
     change_layer(owner, brede.face.layers.get(), {"part": "hat", "switched": "yes"})
     change_part(owner, hat, {"role": "head", "rest": "hat", "x": "3"})
+    change_layer(owner, brede.face.layers.get(), {"depth": "0.5"})
+    add_view(owner, brede, "side left")
+    place_mouth(owner, brede, {"x": "-20", "view": "side left"})
     acting = acting_of(ferry.scene, ferry.stave.character)
     acting = set_key(owner, acting, 0, "head", "turn", 5, 12.0, None)
     acting = show(owner, acting, acting.version, "lids", 8, 3, "shut")
@@ -182,6 +186,11 @@ def test_what_was_taken_out_and_brought_in_is_the_same(rich, tmp_path):
         "hat",
         "hat",
     )
+    (drawn,) = [one for one in said["charts"][2]["drawings"] if one["also"]]
+    assert (drawn["name"], drawn["each"], drawn["once"]) == ("ah", 2, False)
+    face = said["characters"][1]["face"]
+    assert (face["layers"][0]["depth"], face["layers"][0]["view"]) == (0.5, "front")
+    assert face["views"]["side left"]["x"] == -20
     made = back(rich.stranger, first)
     second = out(tmp_path, made, name="again.zip")
     assert alike(second, first)

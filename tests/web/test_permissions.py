@@ -6,7 +6,7 @@ from django.urls import get_resolver
 
 from tests.web.test_charts import drawn
 from tinfork.web.acting.models import SavedPose, acting_of
-from tinfork.web.charts.actions import bring_in, create_chart
+from tinfork.web.charts.actions import add_pictures, bring_in, create_chart
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.faces.actions import add_part, bring_layers
 from tinfork.web.faces.models import FaceLayer
@@ -60,6 +60,7 @@ def addresses(ferry):
     chart = create_chart(ferry.owner, scene.production, "Ours")
     bring_in(ferry.owner, chart, [drawn("open")])
     drawing = chart.drawings.get()
+    add_pictures(ferry.owner, drawing, [drawn("press")])
     ChartDrawing.objects.update(vector="<svg/>")
     character = scene.production.characters.first()
     bring_layers(ferry.owner, character, [drawn("open")])
@@ -141,6 +142,7 @@ def addresses(ferry):
         "face": ("get", f"/characters/{character.pk}/face/"),
         "face-bring": ("post", f"/characters/{character.pk}/face/bring"),
         "face-look": ("post", f"/characters/{character.pk}/face/look"),
+        "drawing-further": ("get", f"/drawings/{drawing.pk}/further/1/x.png"),
         "face-views": ("post", f"/characters/{character.pk}/face/views"),
         "face-mouth": ("post", f"/characters/{character.pk}/face/mouth"),
         "part-new": ("post", f"/characters/{character.pk}/face/parts"),

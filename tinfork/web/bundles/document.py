@@ -14,6 +14,7 @@ from tinfork.core.limits import (
     MAX_GESTURES,
     MAX_NAME_CHARACTERS,
     MAX_PARTS,
+    MAX_PHASES,
     MAX_SCENE_FRAMES,
     MAX_START_FRAME,
     MAX_VIEWS,
@@ -132,7 +133,8 @@ class Character(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Drawing(Struct, frozen=True, forbid_unknown_fields=True):
-    """A drawing of a chart. drawn: its picture before its lines were made like those of the others, "" for the same."""
+    """A drawing of a chart. drawn: its picture before its lines were made like those of the others, "" for the same;
+    also: the pictures by which it moves, beside its own; each, once: how."""
 
     name: Name
     mood: Short
@@ -151,6 +153,9 @@ class Drawing(Struct, frozen=True, forbid_unknown_fields=True):
     drawn: MaybePicture
     key: Annotated[str, Meta(pattern="^[a-z0-9]?$")] = ""
     meant: bool = False
+    also: Annotated[list[Picture], Meta(max_length=MAX_PHASES)] = []
+    each: Annotated[int, Meta(ge=1, le=MAX_PHASES)] = 2
+    once: bool = False
 
 
 class Chart(Struct, frozen=True, forbid_unknown_fields=True):

@@ -228,12 +228,20 @@ class _Incoming:
             self._known("drawings").append(
                 ChartDrawing.objects.create(
                     chart=chart,
-                    **_fields(one, "picture", "drawn"),
+                    **_fields(one, "picture", "drawn", "also"),
                     **pictured(picture, self._folder),
                     drawn=keep_picture(self._picture(one.drawn), self._folder) if one.drawn else "",
+                    also=[self._further(name, picture) for name in one.also],
                     outline=drawn,
                 )
             )
+
+    def _further(self, name: str, first: Prepared) -> str:
+        """A further picture of a drawing that moves, kept."""
+        found = self._picture(name)
+        if (found.width, found.height) != (first.width, first.height):
+            _amiss("the pictures of a drawing are of several sizes")
+        return keep_picture(found, self._folder)
 
     def _source(self, name: str) -> PictureSource:
         """A picture of the bundle."""

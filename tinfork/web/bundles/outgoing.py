@@ -180,6 +180,7 @@ class _Outgoing:
             formerly=formerly,
             picture=self._file("pictures", own.picture),
             drawn=self._file("pictures", drawn) if drawn else "",
+            also=[self._file("pictures", own.file_of(1 + at)) for at in range(len(own.also))],
         )
 
     def _sound(self, own: SoundFile) -> document.Heard:

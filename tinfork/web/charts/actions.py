@@ -12,6 +12,7 @@ from django.db.models import F, Max, QuerySet
 from django.utils import timezone
 
 from tinfork.core.errors import ChartError
+from tinfork.core.exposure.cycles import Moving
 from tinfork.core.formats import chart_folder, chart_in
 from tinfork.core.formats.chart_folder import Charted
 from tinfork.core.formats.chart_in import Brought, Cut, as_brought
@@ -23,7 +24,7 @@ from tinfork.core.mouths.picture import open_picture
 from tinfork.core.mouths.prepared import Prepared
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
-from tinfork.web.cleaning import number_within
+from tinfork.web.cleaning import natural, number_within
 from tinfork.web.files.aside import aside, in_turn
 from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character, Production
@@ -210,6 +211,10 @@ def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str])
         drawing.place, drawing.by_hand = [number_within(asked[one], 0, 1) for one in ARTICULATORS], True
     if "key" in asked:
         drawing.key = _free_key(drawing, asked["key"].strip().lower())
+    if "once" in asked:
+        drawing.once = asked["once"] == "yes"
+    if "each" in asked:
+        drawing.each = Moving(1, natural(asked["each"]) or 0).each
     if "special" in asked:
         drawing.special = asked["special"] == "yes"
     for field, (least, most) in _LIES.items():
@@ -241,12 +246,42 @@ def replace_picture(person: Person, drawing: ChartDrawing, upload: Upload) -> No
         _put(person, drawing, fresh, at, drawn, folder)
 
 
+def add_pictures(person: Person, drawing: ChartDrawing, uploads: Sequence[Upload]) -> None:
+    """Give a drawing further pictures, of its canvas, after those it has: it moves from now on. ChartError where one
+    is of another size, or they are too many."""
+    check_chart(person, drawing.chart, "edit")
+    if not uploads:
+        raise ChartError("No file came through; choose the pictures that follow.")
+    Moving(1 + len(drawing.also) + len(uploads))
+    with opened_aside([(Path(upload.name or "picture").name, upload) for upload in uploads]) as (sources, folder):
+        fresh = [aside(prepared.one_picture, source, folder) for source in sources]
+        for upload, one in zip(uploads, fresh, strict=True):
+            if (one.width, one.height) != (drawing.width, drawing.height):
+                told = f"{one.width} by {one.height} pixels, and {drawing} {drawing.width} by {drawing.height}"
+                raise ChartError(f"{upload.name} is {told}; pictures of one drawing have one canvas.")
+        with transaction.atomic():
+            held(person, drawing)
+            drawing.refresh_from_db(fields=["also"])
+            Moving(1 + len(drawing.also) + len(fresh))
+            drawing.also = [*drawing.also, *(keep_picture(one, folder) for one in fresh)]
+            drawing.save(update_fields=["also"])
+
+
+@transaction.atomic
+def make_still(person: Person, drawing: ChartDrawing) -> None:
+    """Take a drawing's further pictures away: it does not move any more."""
+    held(person, drawing)
+    drawing.also = []
+    drawing.save(update_fields=["also"])
+
+
 @transaction.atomic
 def _put(person: Person, drawing: ChartDrawing, fresh: Prepared, at: Registration, drawn: Any, folder: Path) -> None:
     """Give a drawing a picture; where that has another size it lies as it is said to."""
     was = (drawing.width, drawing.height)
     held(person, drawing)
     if (fresh.width, fresh.height) != was:
+        drawing.also = []
         drawing.x, drawing.y, drawing.scale = at.x, at.y, at.scale
     drawing.width, drawing.height = fresh.width, fresh.height
     drawing.picture.name, drawing.outline = keep_picture(fresh, folder), drawn

@@ -35,6 +35,12 @@ def small_url(drawing: ChartDrawing) -> str:
     return reverse("drawing-small", args=[drawing.pk, drawing.picture_key])
 
 
+def further_urls(drawing: ChartDrawing) -> list[str]:
+    """Where the pictures are that a drawing has beside its first."""
+    keys = (name.rpartition("/")[2][:16] for name in drawing.also)
+    return [reverse("drawing-further", args=[drawing.pk, number, key]) for number, key in enumerate(keys, 1)]
+
+
 def cell_of(found: MouthChart) -> str:
     """What is seen of a drawing in its cell."""
     return _HEAD_CELL if found.is_heads else _CELL

@@ -12,5 +12,6 @@ urlpatterns = [
     path("drawings/<int:pk>/drawing.svg", views.vector, name="drawing-vector"),
     path("drawings/<int:pk>/form", views.drawing_form, name="drawing-form"),
     path("drawings/<int:pk>/small/<str:key>.png", views.small_picture, name="drawing-small"),
+    path("drawings/<int:pk>/further/<int:number>/<str:key>.png", views.further_picture, name="drawing-further"),
     path("drawings/<int:pk>/picture/<str:key>.png", views.picture, name="drawing-picture"),
 ]

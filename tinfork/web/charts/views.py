@@ -251,12 +251,18 @@ def _replace(request: HttpRequest, drawing: ChartDrawing) -> None:
     actions.replace_picture(request.user, drawing, upload)
 
 
+def _follow(request: HttpRequest, drawing: ChartDrawing) -> None:
+    actions.add_pictures(request.user, drawing, request.FILES.getlist("file"))
+
+
 _DRAWING_CHANGES: dict[str, Callable[[HttpRequest, ChartDrawing], None]] = {
     "change": _change,
     "earlier": lambda request, drawing: actions.move(request.user, drawing, -1),
     "later": lambda request, drawing: actions.move(request.user, drawing, 1),
     "duplicate": lambda request, drawing: actions.duplicate(request.user, drawing),
     "replace": _replace,
+    "follow": _follow,
+    "still": lambda request, drawing: actions.make_still(request.user, drawing),
     "own-lines": lambda request, drawing: own_lines(request.user, drawing),
     "meant": lambda request, drawing: mean_it(request.user, drawing, True),
     "look-again": lambda request, drawing: mean_it(request.user, drawing, False),
@@ -269,6 +275,14 @@ _DRAWING_CHANGES: dict[str, Callable[[HttpRequest, ChartDrawing], None]] = {
 def picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
     """Return a drawing's picture: a PNG of our own making, whatever it came as."""
     return kept_file(_drawing(request, pk).picture.name or "", "image/png")
+
+
+def further_picture(request: HttpRequest, pk: int, number: int, key: str) -> HttpResponseBase:
+    """Return one of the pictures a drawing has beside its first, at the size it is seen in on a screen."""
+    drawing = _drawing(request, pk)
+    if not 1 <= number <= len(drawing.also):
+        raise Http404("This drawing has no such picture.")
+    return kept_file(small(drawing.also[number - 1]), "image/png")
 
 
 def small_picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:

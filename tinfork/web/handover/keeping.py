@@ -123,7 +123,7 @@ _SEEN = {
         *("view", "depth"),
     ),
 }
-_DRAWN = ("name", "mood", "picture", "x", "y", "scale", "turn", "removed")
+_DRAWN = ("name", "mood", "picture", "x", "y", "scale", "turn", "removed", "also", "each", "once")
 _LOOK = ("form", "skin", "trim", "lip")
 
 

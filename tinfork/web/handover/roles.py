@@ -39,7 +39,7 @@ def role_of(placed: Placed) -> Role:
     own, (lanes, beats) = mouths_of(stave), acted(stave)
     face = own.face(_embedded)
     whole = with_drawings_between(placed, seen_throughout(placed), own)
-    found = in_views(whole, own, views_on(face, lanes.get(HEAD), placed.frames))
+    found = moving(in_views(whole, own, views_on(face, lanes.get(HEAD), placed.frames)), own)
     named = tuple(replace(one.exposure, drawing=one.name) for one in found)
     exposures = alike_as_one(named, [e.drawing for e in named], decided=True)
     drawn = {one.name: _drawn(own, one) for one in {one.name: one for one in found}.values()}
@@ -55,17 +55,19 @@ def role_of(placed: Placed) -> Role:
 @dataclass(frozen=True)
 class InView:
     """An exposure, or as much of it as one view is shown. drawing: the one that is shown in the view; mirrored: whether
-    as in a mirror; bend: how it is stretched."""
+    as in a mirror; bend: how it is stretched; picture: which of its own, of a drawing that moves."""
 
     exposure: Exposure
     drawing: str
     bend: Bend
     mirrored: bool = False
+    picture: int = 0
 
     @property
     def name(self) -> str:
         """What it is called in what is handed over."""
-        return f"{self.bend.named(self.drawing)}{', mirrored' if self.mirrored else ''}"
+        which = f", picture {self.picture + 1}" if self.picture else ""
+        return f"{self.bend.named(self.drawing)}{which}{', mirrored' if self.mirrored else ''}"
 
 
 def views_on(face: Face, head: PlacedLane | None, frames: int) -> list[tuple[int, int, str]]:
@@ -105,21 +107,40 @@ def acted(stave: Stave) -> tuple[dict[str, PlacedLane], tuple[Beat, ...]]:
     return lanes, tuple(beats)
 
 
+def moving(found: Sequence[InView], own: Mouths) -> list[InView]:
+    """Return what is seen, of drawings that move each of their pictures for itself."""
+    cut = []
+    for one in found:
+        named = own.names.get(one.drawing)
+        how = named.drawing.moving if named and named.drawing else None
+        e = one.exposure
+        for first, end, picture in how.runs(e.frame, e.end, e.frame) if how else [(e.frame, e.end, 0)]:
+            cut.append(replace(one, exposure=replace(e, frame=first, frames=end - first), picture=picture))
+    return cut
+
+
 def _drawn(own: Mouths, one: InView) -> str:
     """A drawing on its anchor, stretched and bent, as SVG; "" for nothing."""
     if one.drawing == NOTHING:
         return ""
     named = own.names[one.drawing]
-    svg = own.markup(named, "m", _picture_of(named))
+    svg = own.markup(named, "m", _picture_of(named, one.picture))
     transform = f"{one.bend.transform} scale(-1 1)".strip() if one.mirrored else one.bend.transform
     return f'<g transform="{transform}">{svg}</g>' if transform else svg
 
 
-def _picture_of(one: NamedDrawing) -> str:
-    """The address of a drawing's picture; "" for one of ours."""
-    return "" if one.drawing is None else _embedded(one.drawing)
+def _picture_of(one: NamedDrawing, picture: int) -> str:
+    """The address of one of a drawing's pictures; "" for one of ours."""
+    if one.drawing is None or not picture:
+        return "" if one.drawing is None else _embedded(one.drawing)
+    with one.drawing.file_of(picture).open("rb") as file:
+        return _as_address(file.read())
 
 
 def _embedded(drawing: ChartDrawing | FaceLayer) -> str:
     """A picture inside the address that stands for it."""
-    return f"data:image/png;base64,{base64.b64encode(drawing.data).decode()}"
+    return _as_address(drawing.data)
+
+
+def _as_address(data: bytes) -> str:
+    return f"data:image/png;base64,{base64.b64encode(data).decode()}"

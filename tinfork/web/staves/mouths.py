@@ -26,7 +26,7 @@ from tinfork.core.plain import plain
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn, worn_by
 from tinfork.web.charts.moods import in_mood, in_view, moods_of, views_of
-from tinfork.web.charts.showing import small_url
+from tinfork.web.charts.showing import further_urls, small_url
 from tinfork.web.faces.models import FaceLayer, face_of
 from tinfork.web.productions.models import Character
 
@@ -310,6 +310,7 @@ class Mouths:
                     "letters": LETTERS[one.shape],
                     "svg": self.markup(one, f"{prefix}-d{row}"),
                     **self._seen_in_views(one.name, face),
+                    **_moving(one),
                     **dict(zip(ARTICULATORS, one.place, strict=True)),
                 }
                 for row, one in enumerate(self.shown)
@@ -321,6 +322,14 @@ class Mouths:
         seen = {view: self.in_view(name, view) for view in face.views}
         others = {view: list(shown) for view, shown in seen.items() if shown != (name, False)}
         return {"views": others} if others else {}
+
+
+def _moving(one: NamedDrawing) -> dict[str, Any]:
+    """The further pictures of a drawing that moves, and how."""
+    if one.drawing is None or not one.drawing.also:
+        return {}
+    svgs = [one.drawing.markup(url) for url in further_urls(one.drawing)]
+    return {"moving": {"svgs": svgs, "each": one.drawing.each, "once": one.drawing.once}}
 
 
 def face_shown(character: Character) -> Face:

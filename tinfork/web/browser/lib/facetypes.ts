@@ -11,6 +11,8 @@ export interface Drawing {
   // How the sounds of its shape are written.
   letters: string;
   svg: string;
+  // Further pictures of it by which it moves: for so many frames each, over and over, or once and then the last is held.
+  moving?: { svgs: string[]; each: number; once: boolean };
   // By views in which it is another: what is seen there, and whether as in a mirror.
   views?: Record<string, [string, boolean]>;
   // Its lips are together.

@@ -32,6 +32,15 @@ export const outside = (box: Sides, of: Sides): number => Math.max(0, of.left - 
 
 let ways = 0;
 
+// All pictures of a drawing, of which the first is shown.
+const phases = ({ svg: first, moving }: Drawing) =>
+  moving ? [first, ...moving.svgs].map((one, i) => `<g data-picture="${i}"${i ? ' display="none"' : ""}>${one}</g>`).join("") : first;
+
+// Which picture of a drawing that moves is seen on a frame, where it is seen from the first on.
+export function pictureOn({ svgs, each, once }: NonNullable<Drawing["moving"]>, frame: number, first: number): number {
+  return once ? Math.min(svgs.length, Math.floor((frame - first) / each)) : Math.floor(frame / each) % (svgs.length + 1);
+}
+
 interface Piece {
   element: SVGElement;
   part: string;
@@ -64,7 +73,7 @@ export class DrawnFace {
   #poses: Poses = {};
 
   constructor(chart: FaceDocument) {
-    const mouths = `${chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${d.svg}</g>`).join("")}<g data-way="" display="none" transform="${chart.mouth}"></g>`;
+    const mouths = `${chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${phases(d)}</g>`).join("")}<g data-way="" display="none" transform="${chart.mouth}"></g>`;
     const pieces = chart.pieces.map(([part, drawing, markup]) => {
       const shown = drawing === null ? "" : ` data-drawing="${escaped(drawing)}"`;
       return `<g data-part="${escaped(part)}"${shown}>${part === MOUTH && drawing === null && !markup ? mouths : markup}</g>`;
@@ -116,6 +125,15 @@ export class DrawnFace {
       const bent = own && bend ? ` skewX(${-bend[2]}) scale(${bend[0]} ${bend[1]})` : "";
       mouth.setAttribute("transform", `${this.#place}${bent}${mirrored ? " scale(-1 1)" : ""}`);
     });
+  }
+
+  // Show the picture of a frame, of a drawing that moves and is seen from the first on.
+  play(name: string, frame: number, first: number): void {
+    const row = this.#inView(name)[0] ?? -1;
+    const moving = (this.#chart.drawings[row] as Drawing | undefined)?.moving;
+    if (!moving) return;
+    const now = String(pictureOn(moving, frame, first));
+    for (const one of this.#mouths[row].querySelectorAll<SVGElement>("[data-picture]")) one.setAttribute("display", one.dataset.picture === now ? "inline" : "none");
   }
 
   // Draw a mouth of ours between two places, where it is eased; no two are laid over each other then.

@@ -76,6 +76,7 @@ export class Mirror {
       this.#shown = key;
       this.place.dataset.drawing = name;
     }
+    this.face.play(name, frame, own?.frame ?? frame);
     if (own && this.neighbours) this.#beside(this.neighbours, frame, place);
   }
 
@@ -141,6 +142,7 @@ export class GroupMirror {
       const place = placeAt(stave.exposures, frame);
       const found = stave.exposures[place];
       if (found) face.show(betweenOn(stave.exposures, place, frame, stave.eases, stave.chart.drawings) ?? found.drawing, found.bend ?? null, eased(stave, place, frame), true);
+      if (found) face.play(found.drawing, frame, found.frame);
       face.pose(posesOf(stave));
     }
   }
