@@ -99,7 +99,7 @@ def test_a_phrase_is_acted_by_key_alone(acting):
     assert all(one["accepted"] for part in document["lanes"] for one in gestures(document, part))
     document = does(page, "ArrowDown", "ArrowDown", "2")
     assert [drawing for _, drawing in document["lanes"]["lids"]["shows"].values()] == ["shut"]
-    expect(page.locator("#mirror [data-drawing=shut]")).to_be_visible()
+    expect(page.locator("#mirror [data-drawing=shut]").first).to_be_visible()
     document = does(page, "Control+z")
     assert not document["lanes"]["lids"]["shows"]
     page.keyboard.press("ArrowUp")

@@ -2,6 +2,7 @@
 
 import functools
 import io
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -11,7 +12,7 @@ from tests import drawings
 from tinfork.core.mouths import measure, raster
 from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.chart import Chart, Drawing, built_in, distance
-from tinfork.core.mouths.draw import mouth_svg
+from tinfork.core.mouths.draw import mouth, mouth_svg
 from tinfork.core.mouths.face import face_svg
 from tinfork.core.mouths.shapes import ARTICULATORS, NAMES, SHAPES
 
@@ -95,10 +96,14 @@ def test_whole_heads_are_told_by_their_mouths():
     assert (read["rest"], read["open"]) == ("rest", "open")
 
 
+HEAD = (Path(__file__).parents[1] / "head.svg").read_text()
+"""A head somebody drew, without its mouth."""
+
+
 @functools.cache
 def head(name, width=600, edge=0):
-    """A whole head of ours, with so much around it, in pixels."""
-    drawn = pixels(raster.png(face_svg(FaceStyle(), SHAPES[name].place), width))
+    """A whole head, with so much around it, in pixels."""
+    drawn = pixels(raster.png(HEAD.replace("MOUTH", mouth(SHAPES[name].place, "m")), width))
     return np.pad(drawn, ((edge, edge), (edge, edge), (0, 0)))
 
 
