@@ -386,6 +386,17 @@ def test_a_head_that_can_turns_to_who_speaks_behind_the_eyes_and_another_leans_a
     assert faced(propose("head", speech=speech, numbers=[0])) == []
 
 
+def test_a_head_that_is_drawn_in_views_shows_them_to_who_speaks():
+    speech = listening()
+    drawn = replace(PARTS["head"], drawings=("front", "three-quarter left", "three-quarter right"), rest="front")
+    own = [one for one in proposed(drawn, EMPTY, speech, USUAL, [0]) if one.shown]
+    assert [(one.kind, one.frame, [own.drawing for own in one.shown]) for one in own] == [
+        ("turn", 69, ["three-quarter left"]),
+        ("turn", 249, ["three-quarter right"]),
+    ]
+    assert not [one for one in proposed(drawn, EMPTY, speech, TURNING, [0]) if one.shown]
+
+
 def test_a_head_faces_whom_it_speaks_to_while_it_does():
     speech = listening()
     assert spoken_to(speech, 0) == 1.0

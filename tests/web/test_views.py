@@ -3,11 +3,13 @@
 import pytest
 
 from tests.web.test_acting import Asked
+from tests.web.test_faces import square
 from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.web.acting.models import acting_of
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.moods import in_view, lacking, views_of
+from tinfork.web.faces.actions import add_part, bring_layers
 from tinfork.web.handover.roles import role_of
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import mouths_of
@@ -97,7 +99,14 @@ def test_pages_hear_what_is_seen_in_each_view(ferry, acting, chart):
     assert "it has front" in acting.refused("show", part="head", frame=3, frames=2, drawing="from below")
 
 
-def test_who_listens_turns_by_the_views_that_are_drawn(ferry, acting, editor, chart):
+def test_a_look_turns_a_head_by_the_views_it_is_drawn_in(ferry, acting, editor, chart):
+    # A head of ours turns by its dial, whatever views its mouths are drawn in.
+    acting.do("look", frame=10, frames=24, x=1, y=0, head=True)
+    assert acting.curve("head", "facing").max() > 25
+    acting.do("undo")
+    for view in ("front", SIDE, "side left"):
+        bring_layers(editor, ferry.stave.character, [square(f"skull {view}", "#888888")], view)
+    add_part(editor, ferry.stave.character, "eyes")
     acting.do("look", frame=10, frames=24, x=1, y=0, head=True)
     assert acting.drawings("head")[10:40].count(SIDE) > 15
     acting.do("undo")

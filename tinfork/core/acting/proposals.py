@@ -10,7 +10,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..mouths.parts import HALF, SHUT, Part
+from ..mouths.parts import HALF, HEAD, SHUT, Part
 from .blinks import LEAST_RATE, MOST_RATE, blink, blink_frames
 from .lanes import Gesture, PlacedLane
 from .moves import of_brow, of_head, of_lids, rounded
@@ -18,7 +18,7 @@ from .speech import Speech
 from .stresses import Stress, stresses
 from .temper import TILT
 from .thoughts import dice_of, heard_in, spoken_to, thoughts
-from .turns import faces_by_dial, facing_whom, turn_after
+from .turns import facing_whom, turn_after
 from .wish import Wish
 
 _LOOK, _AGREE, _AGREES = (5.5, 2.5), 2.8, 0.7
@@ -121,7 +121,7 @@ def _heads(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], num
             found.append(turn_after(one, speech, wish, part))
     for number in numbers:
         found += _agreeing(speech, wish, number)
-        if wish.turns and faces_by_dial(part) and (side := spoken_to(speech, number)):
+        if wish.turns and part.name == HEAD and (side := spoken_to(speech, number)):
             found.append(facing_whom(side, speech, wish, number))
     return found
 

@@ -15,22 +15,18 @@ _TURNS = (60.0, 90.0)
 """A drawn head turns to somebody by no more than the first, in degrees, if it is drawn so; else by the other."""
 
 
-def faces_by_dial(part: Part) -> bool:
-    """Return whether a part is a head that turns by its dial, and not by views."""
-    return part.name == HEAD and not part.drawings
-
-
 def turn_after(thought: Thought, speech: Speech, wish: Wish, part: Part) -> Gesture:
     """Return what a head does after eyes that go elsewhere, or to somebody who speaks: by the views it is drawn in,
     where it has some that look there; or facing there; or leaning."""
     far = thought.end - thought.frame
-    if thought.listening and (shown := through_views(part, thought.x, far, speech.frames_of(2 / 24))):
+    faces = wish.turns and part.name == HEAD
+    if thought.listening and not faces and (shown := through_views(part, thought.x, far, speech.frames_of(2 / 24))):
         return Gesture(0, "turn", thought.frame + wish.eyes_first, thought.line, shown=shown)
     quick, far = speech.frames_of(0.25), thought.end - thought.frame
     shape = ((0, 0.0), (quick, 1.0), (far - quick, 1.0), (far, 0.0))
     size = thought.x * min(1.3, wish.temper.size)
     sizes = {"turn": 3.0 if thought.listening else 2.4, "x": 4.2 if thought.listening else 3.4}
-    if wish.turns and faces_by_dial(part):
+    if faces:
         sizes = {"turn": 1.0, "x": 1.5, FACING: _FACES_SPEAKER if thought.listening else _FACES_THOUGHT}
     dials = {dial: tuple((at, size * most * share) for at, share in shape) for dial, most in sizes.items()}
     return Gesture(0, "turn", thought.frame + wish.eyes_first, thought.line, dials=rounded(dials))

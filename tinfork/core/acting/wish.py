@@ -10,8 +10,8 @@ from .temper import Temper
 @dataclass(frozen=True)
 class Wish:
     """What a scene asks of its proposals. rate: blinks a minute; seed: of all that is left to chance; eyes_first: by
-    how many frames eyes go before the head; turns: whether the head can face to a side; temper: of who acts; again: by
-    phrases' lines how often others were asked for; liked: by how much more than others kinds were kept."""
+    how many frames eyes go before the head; turns: whether the head faces to a side by its dial; temper: of who acts;
+    again: by phrases' lines how often others were asked for; liked: by how much more than others kinds were kept."""
 
     rate: float = USUAL_RATE
     seed: int = 1

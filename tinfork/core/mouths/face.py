@@ -109,8 +109,13 @@ class Face:
 
     @cached_property
     def turns(self) -> bool:
-        """Whether it can face to a side: something of it lies on a head that turns."""
+        """Whether it can face to a side by its dial: something of it lies on a head that turns."""
         return any(piece.relief for piece in self.pieces)
+
+    @property
+    def slides(self) -> bool:
+        """Whether that is how it turns: it is not drawn in views."""
+        return self.turns and not any(piece.view for piece in self.pieces)
 
     @property
     def mouth_transform(self) -> str:

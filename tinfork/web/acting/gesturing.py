@@ -70,7 +70,11 @@ def look(
     def looking(dials: Mapping[str, float], late: int, slow: int, turning: bool = False) -> Change:
         def do(stage: Stage, own: Part, lane: Lane) -> Lane:
             at, source = stage.where.anchored(frame + late, lane.lead)
-            shown = turns.through_views(own, there[0], frames, 2, _SIDE) if turning and abs(there[0]) > _ASIDE else ()
+            shown = (
+                turns.through_views(own, there[0], frames, 2, _SIDE)
+                if turning and not stage.face.slides and abs(there[0]) > _ASIDE
+                else ()
+            )
             points: dict[str, Points] = {
                 dial: ((0, 0.0), (slow, value), (max(slow, frames - slow), value), (max(2 * slow, frames), 0.0))
                 for dial, value in dials.items()
@@ -91,7 +95,7 @@ def look(
         own = {name: looking({"x": _LOOK_AT[0] * there[0], "y": _LOOK_AT[1] * there[1]}, 0, quick) for name in eyes}
         if head:
             turned = {"turn": 4.0 * there[0], "x": 6.0 * there[0], "y": 3.0 * there[1]}
-            if stage.face.turns:
+            if stage.face.slides:
                 turned = {FACING: _FACES * there[0], "turn": 1.0 * there[0], "x": 2.0 * there[0], "y": 3.0 * there[1]}
             slow = min(6, max(2, frames // 3))
             own |= {name: looking(turned, stage.acting.eyes_first, slow, True) for name in heads}
@@ -122,7 +126,7 @@ def propose(
         asked_again.update(wanted if another else ())
         wish = stage.acting.wish
         again = {line: wish.again.get(line, 0) + (line in asked_again) for line in wish.again.keys() | asked_again}
-        wish = replace(wish, again=again, turns=stage.face.turns)
+        wish = replace(wish, again=again, turns=stage.face.slides)
 
         def proposing(stage: Stage, part: Part, lane: Lane) -> Lane:
             nonlocal count
