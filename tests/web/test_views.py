@@ -4,16 +4,18 @@ import pytest
 
 from tests.web.test_acting import Asked
 from tests.web.test_faces import square
+from tinfork.core.exposure.track import Exposure
 from tinfork.core.mouths.draw import STYLES
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.web.acting.models import acting_of
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.moods import in_view, lacking, views_of
 from tinfork.web.faces.actions import add_part, bring_layers
-from tinfork.web.handover.roles import role_of
+from tinfork.web.handover.roles import in_views, role_of
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import mouths_of
 from tinfork.web.staves.planning import planned
+from tinfork.web.staves.seeing import Seen
 
 SIDE, RIGHT = "side right", "three-quarter right"
 
@@ -85,6 +87,20 @@ def test_a_view_that_is_lacking_is_mirrored_and_a_mood_in_a_view_is_that_of_both
         ferry.client(ferry.owner).get(f"/characters/{ferry.stave.character.pk}/face/?view=side+left").content.decode()
     )
     assert f"those of the {SIDE} are shown, mirrored" in page
+
+
+def test_a_turn_of_one_frame_is_seen_on_that_frame(ferry, acting):
+    acting.do("show", part="head", frame=20, frames=1, drawing=SIDE)
+    own = list(role(ferry).on_each_frame())
+    assert [frame for frame, one in enumerate(own) if one.drawing.startswith(SIDE)] == [20]
+
+
+def test_what_a_view_has_nothing_else_for_is_not_cut(ferry, acting, chart):
+    acting.do("show", part="head", frame=20, frames=31, drawing=SIDE)
+    own = mouths_of(ferry.stave)
+    views = [(0, 20, "front"), (20, 51, SIDE), (51, 90, "front")]
+    alone = [Seen(Exposure(10, 60, f"{SIDE} · open", True)), Seen(Exposure(70, 5, "open"))]
+    assert [(e.exposure.frame, e.exposure.frames) for e in in_views(alone, own, views)] == [(10, 60), (70, 5)]
 
 
 def test_pages_hear_what_is_seen_in_each_view(ferry, acting, chart):

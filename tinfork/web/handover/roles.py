@@ -82,14 +82,20 @@ def in_views(found: Sequence[Seen], own: Mouths, views: Sequence[tuple[int, int,
     stays as it is."""
     if not own.views:
         return [InView(one.exposure, one.exposure.drawing, one.bend) for one in found]
-    cut = []
-    for one in found:
-        e = one.exposure
-        for begins, ends, view in views:
-            first, end = max(begins, e.frame), min(ends, e.end)
-            if end > first:
-                drawing, mirrored = own.in_view(e.drawing, view)
-                cut.append(InView(replace(e, frame=first, frames=end - first), drawing, one.bend, mirrored))
+    return [piece for one in found for piece in _cut_by_views(one, own, views)]
+
+
+def _cut_by_views(one: Seen, own: Mouths, views: Sequence[tuple[int, int, str]]) -> list[InView]:
+    """An exposure, cut where it is seen as another drawing."""
+    cut: list[InView] = []
+    for begins, ends, view in views:
+        first, end = max(begins, one.exposure.frame), min(ends, one.exposure.end)
+        if end <= first:
+            continue
+        shown = own.in_view(one.exposure.drawing, view)
+        if cut and shown == (cut[-1].drawing, cut[-1].mirrored):
+            first = cut.pop().exposure.frame
+        cut.append(InView(replace(one.exposure, frame=first, frames=end - first), shown[0], one.bend, shown[1]))
     return cut
 
 
