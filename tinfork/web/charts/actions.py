@@ -255,14 +255,14 @@ def add_pictures(person: Person, drawing: ChartDrawing, uploads: Sequence[Upload
     Moving(1 + len(drawing.also) + len(uploads))
     with opened_aside([(Path(upload.name or "picture").name, upload) for upload in uploads]) as (sources, folder):
         fresh = [aside(prepared.one_picture, source, folder) for source in sources]
-        for upload, one in zip(uploads, fresh, strict=True):
-            if (one.width, one.height) != (drawing.width, drawing.height):
-                told = f"{one.width} by {one.height} pixels, and {drawing} {drawing.width} by {drawing.height}"
-                raise ChartError(f"{upload.name} is {told}; pictures of one drawing have one canvas.")
         with transaction.atomic():
             held(person, drawing)
-            drawing.refresh_from_db(fields=["also"])
+            drawing.refresh_from_db(fields=["also", "width", "height"])
             Moving(1 + len(drawing.also) + len(fresh))
+            for upload, one in zip(uploads, fresh, strict=True):
+                if (one.width, one.height) != (drawing.width, drawing.height):
+                    told = f"{one.width} by {one.height} pixels, and {drawing} {drawing.width} by {drawing.height}"
+                    raise ChartError(f"{upload.name} is {told}; pictures of one drawing have one canvas.")
             drawing.also = [*drawing.also, *(keep_picture(one, folder) for one in fresh)]
             drawing.save(update_fields=["also"])
 

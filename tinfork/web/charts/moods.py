@@ -2,13 +2,13 @@
 for; what a view lacks the nearest of it, its mirror image, or the nearest view. A set is of a view by its name, and may
 be of a mood too: “side left”, “happy side left”."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from tinfork.core.mouths.chart import NEAR, Chart, Drawing, distance
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.views import FRONT, in_order, nearest_view, view_in
 
-from .models import ChartDrawing
+from .models import ChartDrawing, MouthChart
 
 
 def moods_of(drawings: Sequence[ChartDrawing]) -> list[str]:
@@ -52,8 +52,17 @@ def set_of(mood: str) -> tuple[str, str]:
 
 
 def views_of(drawings: Sequence[ChartDrawing]) -> list[str]:
-    """Return the views a chart has drawings of beside the front, in order."""
-    found = {set_of(d.mood)[0] for d in drawings}
+    """Return the views there are drawings of beside the front, in order."""
+    return _views_in(d.mood for d in drawings)
+
+
+def views_of_chart(chart: MouthChart) -> list[str]:
+    """Return the same of a chart whose drawings are not loaded."""
+    return _views_in(chart.drawings.order_by().values_list("mood", flat=True).distinct())
+
+
+def _views_in(sets: Iterable[str]) -> list[str]:
+    found = {set_of(one)[0] for one in sets}
     return [view for view in in_order(found) if view != FRONT]
 
 

@@ -100,13 +100,17 @@ def mirror_view(person: Person, character: Character, view: str) -> str:
     own = list(face.layers.filter(view=view).select_related("part")) if face else []
     if face is None or other == view or not own:
         raise ChartError("Only a view to the left or right that has layers can be mirrored.")
-    if face.layers.filter(view=other).exists():
-        raise ChartError(f"There are layers of the view {other} already; delete them first.")
+    _check_free(face, other)
     with TemporaryDirectory() as name:
         folder = Path(name)
         flipped = [prepared.flipped(layer.source, folder) for layer in own]
         _keep_mirrored(person, character, other, own, flipped, folder)
     return other
+
+
+def _check_free(face: Face, view: str) -> None:
+    if face.layers.filter(view=view).exists():
+        raise ChartError(f"There are layers of the view {view} already; delete them first.")
 
 
 @transaction.atomic
@@ -119,6 +123,7 @@ def _keep_mirrored(
     folder: Path,
 ) -> None:
     face = _held(person, character)
+    _check_free(face, view)
     if face.layers.count() + len(layers) > MOST_LAYERS:
         raise ChartError(f"A face has {MOST_LAYERS} layers at the most; put some of them together.")
     number = (face.layers.aggregate(Max("number"))["number__max"] or 0) + 1

@@ -17,8 +17,8 @@ from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.parts import ROLES
 from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.mouths.views import FRONT, nearest_view, opposite
-from tinfork.web.charts.models import MouthChart, worn_by
-from tinfork.web.charts.moods import in_view, views_of
+from tinfork.web.charts.models import worn_by
+from tinfork.web.charts.moods import in_view, views_of_chart
 from tinfork.web.charts.showing import small_url
 from tinfork.web.cleaning import clean
 from tinfork.web.files.serving import kept_file
@@ -51,14 +51,15 @@ def _page(request: HttpRequest, character: Character, problem: str = "") -> Http
     worn = worn_by(character)
     view = request.GET.get("view", "") or FRONT
     views = views_shown(own, layers)
+    chart_views = views_of_chart(worn.chart) if worn else []
     context = {
         "view": view,
         "views": views,
         "turned": [one for one in views if one != FRONT],
         "may_mirror": any(layer.view == view for layer in layers) and opposite(view) not in (view, *views),
         "other": opposite(view),
-        "chart_views": views_of(list(worn.chart.drawings.all())) if worn else [],
-        "stands_in": _stands_in(worn.chart, view) if worn else "",
+        "chart_views": chart_views,
+        "stands_in": _stands_in(chart_views, view) if worn else "",
         "character": character,
         "production": character.production,
         "layers": layers,
@@ -76,10 +77,9 @@ def _page(request: HttpRequest, character: Character, problem: str = "") -> Http
     return render(request, "faces/face.html", context, status=422 if problem else 200)
 
 
-def _stands_in(chart: MouthChart, view: str) -> str:
-    """What of a chart is shown in a view it has no drawings of, in words; "" where it has some."""
-    known = [FRONT, *views_of(list(chart.drawings.all()))]
-    there, mirrored = nearest_view(view, known)
+def _stands_in(chart_views: list[str], view: str) -> str:
+    """What of a chart that has some views is shown in one it has no drawings of, in words; "" where it has some."""
+    there, mirrored = nearest_view(view, [FRONT, *chart_views])
     return "" if there == view else f"those of the {there} are shown{', mirrored' if mirrored else ''}."
 
 

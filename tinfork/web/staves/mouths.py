@@ -25,7 +25,7 @@ from tinfork.core.mouths.views import opposite
 from tinfork.core.plain import plain
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn, worn_by
-from tinfork.web.charts.moods import in_mood, in_view, moods_of, views_of
+from tinfork.web.charts.moods import in_mood, in_view, moods_of, views_of, views_of_chart
 from tinfork.web.charts.showing import further_urls, small_url
 from tinfork.web.faces.models import FaceLayer, face_of
 from tinfork.web.productions.models import Character
@@ -336,7 +336,7 @@ def face_shown(character: Character) -> Face:
     """Return what a character's drawings are shown on."""
     worn = worn_by(character)
     face = Face() if worn and worn.chart.is_heads else face_of(character)
-    return _turning(face, views_of(_drawings_of(worn.chart)) if worn else ())
+    return _turning(face, views_of_chart(worn.chart) if worn else ())
 
 
 def _turning(face: Face, views: Iterable[str]) -> Face:
