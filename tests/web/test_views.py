@@ -13,7 +13,7 @@ from tinfork.web.charts.moods import in_view, lacking, views_of
 from tinfork.web.faces.actions import add_part, bring_layers
 from tinfork.web.handover.roles import in_views, role_of
 from tinfork.web.staves.models import Stave
-from tinfork.web.staves.mouths import mouths_of
+from tinfork.web.staves.mouths import face_shown, mouths_of
 from tinfork.web.staves.planning import planned
 from tinfork.web.staves.seeing import Seen
 
@@ -131,3 +131,10 @@ def test_a_look_turns_a_head_by_the_views_it_is_drawn_in(ferry, acting, editor, 
     turned = next(e for e in role(ferry).exposures if e.frame <= 24 < e.end)
     assert turned.drawing.endswith(", mirrored")
     assert "scale(-1 1)" in role(ferry).drawn[turned.drawing]
+
+
+def test_a_view_is_gone_with_the_last_of_its_drawings(ferry, chart, editor):
+    assert SIDE in face_shown(ferry.stave.character).views
+    for drawing in chart.drawings.filter(mood=SIDE):
+        charts.remove(editor, drawing, sure=True)
+    assert face_shown(ferry.stave.character).views == ()
