@@ -16,15 +16,22 @@ from django.test.utils import override_settings
 
 from tinfork.core.acting.lanes import Key, Lane
 from tinfork.core.plain import plain
+from tinfork.core.script.casting import clips_of
 from tinfork.web.acting.models import Acting, acting_of, kept_lane
 from tinfork.web.acting.staging import Stage
+from tinfork.web.acting.tasks import ask_to_propose, propose_scene
 from tinfork.web.collecting import collect_after_answers
-from tinfork.web.productions.actions import create_production
+from tinfork.web.productions.actions import create_character, create_production, create_scene
+from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.melodies import melodies_of
 from tinfork.web.staves.models import Stave
 
-from .edits import MINUTES, Asking, any_frame, long_scene, own_database, post, row
+from .edits import MINUTES, Asking, any_frame, long_scene, own_database, post, row, speaks
 
 LANES = ("head", "eyes", "lids", "left brow", "right brow")
+CASTS = ((3.0, 3), (3.0, 12))
+"""Minutes of scenes, and how many act in them."""
+
 KEYS = 600
 """Of each of two dials of each lane."""
 
@@ -46,6 +53,31 @@ def table() -> None:
         keyed(acting)
         print(f"{'':<28}{'p50 ms':>8}{'p95 ms':>8}{'bytes':>10}{'gzipped':>9}")
         measure(client, acting)
+        print(f"{'Everybody, as a job':<28}{'first s':>8}{'again s':>8}")
+        for minutes, many in CASTS:
+            everybody(person, minutes, many, Path(files))
+
+
+def everybody(person: User, minutes: float, many: int, folder: Path) -> None:
+    """Proposals for so many characters who all speak all through a scene, as a worker makes them; the melodies of
+    their sounds are known, as reading leaves them."""
+    production = create_production(person, f"The Salt Ferry, {many}")
+    scene = create_scene(person, production, "Deck", "24", "1001")
+    for number in range(many):
+        speaks(person, scene, create_character(person, production, f"Deckhand {number}"), folder, 1, minutes)
+    for stave in scene.staves.all():
+        melodies_of(clips_of(arrangement_of(scene).value, stave.character_id))
+
+    def seconds() -> float:
+        job = ask_to_propose(person, scene)
+        begun = time.perf_counter()
+        propose_scene(job.pk)
+        took = time.perf_counter() - begun
+        job.refresh_from_db()
+        assert job.state == "done", job.message
+        return took
+
+    print(f"{f'{minutes:.0f} minutes, {many} characters':<28}{seconds():>8.2f}{seconds():>8.2f}")
 
 
 def keyed(acting: Acting) -> None:

@@ -116,13 +116,15 @@ def long_scene(person: User, production: Production, folder: Path) -> Scene:
     return scene
 
 
-def speaks(person: User, scene: Scene, who: Character, folder: Path, clips: int = CLIPS) -> None:
+def speaks(
+    person: User, scene: Scene, who: Character, folder: Path, clips: int = CLIPS, minutes: float = MINUTES
+) -> None:
     """A character says our sentences one after the other, from the beginning of a scene to its end."""
     production = scene.production
     spoken = [truth.flite(text, "slt") for text in sentences.ENGLISH]
     readings = [read.read(line.recording, line.text) for line in spoken]
     pieces, lines, begin = [], list[Line](), 0.0
-    while begin < MINUTES * 60:
+    while begin < minutes * 60:
         number = len(lines) % len(spoken)
         pieces.append(spoken[number].recording.samples)
         lines += [replace(line, id=len(lines) + 1) for line in (moved(readings[number].lines[0], begin),)]
@@ -136,7 +138,7 @@ def speaks(person: User, scene: Scene, who: Character, folder: Path, clips: int 
     for cut in range(1, clips):
         document = arrangement_of(scene)
         last = document.value.clips[-1]
-        frame = round(cut * MINUTES * 60 * 24 / clips)
+        frame = round(cut * minutes * 60 * 24 / clips)
         split(person, document, document.version, [last.id], frame)
     add_text(person, script_of(scene), None, "\n".join(f"{who.name}: {line.text}" for line in lines))
     own = clips_of(arrangement_of(scene).value, who.pk)

@@ -11,6 +11,7 @@ from tests.core import stressed
 from tinfork.core.acting import verbs
 from tinfork.core.acting.accents import STRESSED, accent_scores
 from tinfork.core.acting.blinks import blink_frames
+from tinfork.core.acting.framing import FRAMINGS
 from tinfork.core.acting.lanes import Gesture, Lane, ShownFor, Where, place
 from tinfork.core.acting.proposals import proposed, stresses_in
 from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, near
@@ -523,3 +524,71 @@ def test_a_blink_goes_to_a_thought_within_half_of_the_mean_wait(share, goes):
 
 def test_sixteen_blinks_a_minute_are_usual():
     assert Wish().rate == 16.0
+
+
+def test_who_has_spoken_for_the_last_time_still_listens_and_is_alive():
+    own = Phrase(3, "", (Said("well", 20, 30, 1.2), Said("then", 30, 40)))
+    speech = Speech((own,), (), 1200, FPS, (Elsewhere(300, 420, -1.0), Elsewhere(800, 900, 1.0)))
+    found = thoughts(speech, 1)
+    assert [(one.frame, one.end, one.x) for one in found if one.listening] == [(306, 426, -1.0), (806, 906, 1.0)]
+    small = sorted(one.frame for one in found if not one.listening)
+    assert any(40 < at < 300 for at in small)
+    assert any(426 < at < 800 for at in small)
+    assert any(at > 906 for at in small)
+    assert {one.frame for one in found} == {one.frame for one in thoughts(speech, 1, [0])}
+
+
+def test_who_says_nothing_listens_from_the_first_frame_to_the_last():
+    speech = Speech((Phrase(0, "", (Said("", 1200, 1200),)),), (), 1200, FPS, (Elsewhere(0, 100, -1.0),))
+    (heard,) = [one for one in thoughts(speech, 1) if one.listening]
+    assert (heard.frame, heard.end) == (6, 106)
+    assert all(abs(one.x) < 1 for one in thoughts(speech, 1) if not one.listening)
+    for name in ("head", "eyes", "lids"):
+        assert propose(name, speech=speech, numbers=[0]), name
+    assert {one.kind for one in propose("head", speech=speech, numbers=[0])} <= {"turn", "agree"}
+
+
+def test_two_who_speak_on_either_side_of_a_short_phrase_are_looked_at_each_for_themselves():
+    own = Phrase(3, "", (Said("well", 200, 206, 1.2),))
+    speech = Speech((own,), (), 400, FPS, (Elsewhere(100, 198, 1.0), Elsewhere(204, 300, 1.0)))
+    assert [(one.frame, one.end) for one in thoughts(speech, 1) if one.listening] == [(106, 199), (210, 306)]
+
+
+@pytest.mark.parametrize("frames", [range(0), range(0, 60), range(55, 65), range(59, 400), range(180, 240), range(900)])
+def test_what_is_heard_is_what_lies_on_the_frames(frames):
+    others = tuple(Elsewhere(at, at + far, 1.0) for at, far in ((0, 300), (60, 10), (60, 120), (240, 1), (400, 9)))
+    wanted = [one for one in others if set(range(one.frame, one.end)) & set(frames)]
+    assert Speech((), (), 900, FPS, others).said_elsewhere(frames) == wanted
+
+
+def test_a_body_follows_its_head_later_and_less_and_does_not_nod():
+    speech, body = SPEECH, Part("body", role="body")
+    heads = propose("head", wish=TURNING)
+    bodies = proposed(body, EMPTY, speech, TURNING, EVERY)
+    assert bodies
+    assert not {"nod", "shake", "narrow", "agree"} & {one.kind for one in bodies}
+    firsts = {one.frame + 3 for one in heads}
+    for one in bodies:
+        assert one.frame in firsts
+        (head,) = [own for own in heads if own.frame + 3 == one.frame and own.kind == one.kind]
+        assert head.frames < one.frames + 3
+        for dial, points in one.dials.items():
+            if dial in head.dials and "facing" not in head.dials:
+                assert max(abs(v) for _, v in points) <= 0.5 * max(abs(v) for _, v in head.dials[dial]) + 0.001
+            assert [at for at, _ in points] == sorted({at for at, _ in points})
+
+
+def test_near_by_little_is_much_and_from_afar_small_things_are_not_done():
+    def sizes(framing):
+        wish = replace(USUAL, framing=FRAMINGS[framing])
+        nods = [one for one in propose("head", wish=wish) if one.kind == "nod"]
+        return nods, propose("eyes", wish=wish), propose("head", wish=wish)
+
+    (close, near_looks, _), (medium, looks, _), (wide, far_looks, far) = map(sizes, ("close", "medium", "wide"))
+    most = [np.median([max(v for _, v in one.dials["y"]) for one in own]) for own in (close, medium, wide)]
+    assert most[0] / most[1] == pytest.approx(0.55, abs=0.08)
+    assert most[2] / most[1] == pytest.approx(1.6, abs=0.2)
+    assert any(one.kind == "dart" for one in looks)
+    assert any(one.kind == "dart" for one in near_looks)
+    assert not any(one.kind == "dart" for one in far_looks)
+    assert not {"narrow", "one brow"} & {one.kind for one in far}

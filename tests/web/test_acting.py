@@ -18,12 +18,18 @@ from tinfork.core.mouths.parts import DIALS
 from tinfork.core.mouths.picture import open_picture
 from tinfork.web.acting.models import Acting, SavedPose, acting_of, kept_lane
 from tinfork.web.acting.staging import Stage
+from tinfork.web.acting.tasks import ask_to_propose, propose_scene
 from tinfork.web.faces.actions import add_part, bring_layers, change_layer, change_part, remove_part
 from tinfork.web.faces.models import FacePart, face_of
 from tinfork.web.handover.models import Handover, compare_versions
+from tinfork.web.handover.roles import role_of, staves_of
+from tinfork.web.jobs.models import Job
 from tinfork.web.productions.actions import create_character, create_scene
+from tinfork.web.sound.arranging import add_track as track
 from tinfork.web.sound.arranging import arrangement_of, place_sound
+from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import mouths_of
+from tinfork.web.staves.placing import Placed
 
 LINE = 1
 
@@ -400,6 +406,66 @@ def test_a_pose_is_kept_laid_mirrored_on_another_face_and_deleted(acting, ferry)
     assert acting.client.post(f"/poses/{kept['id']}/delete").status_code == 200
     assert "not there" in other.refused("pose", pose=kept["id"], frame=50)
     assert not SavedPose.objects.exists()
+
+
+def add_track(ferry, name):
+    """Somebody in the scene who says nothing in it."""
+    silent = create_character(ferry.owner, ferry.scene.production, name)
+    document = arrangement_of(ferry.scene)
+    track(ferry.owner, document, document.version, "dialogue", name, silent.pk)
+    return silent
+
+
+def test_somebody_who_says_nothing_in_a_scene_listens_all_through_it(acting, ferry):
+    silent = add_track(ferry, "Brede")
+    page = acting.client.get(f"/scenes/{ferry.scene.pk}/acting/").content.decode()
+    assert "Brede" in page
+    brede = Asked(ferry, Acting.objects.get(character=silent))
+    assert brede.client.get(f"/acting/{brede.pk}/").json()["lines"] == [[0, 0, Stage(acting.row).where.frames]]
+    brede.do("propose", lines=[0])
+    (said,) = Stage(acting.row).lines
+    looks = [one for one in brede.row.lane("eyes").gestures if one.kind == "look"]
+    assert [said.frame <= one.frame < said.end for one in looks] == [True]
+    assert brede.row.lane("lids").gestures
+    stave = Stave.objects.select_related("character", "scene").get(character=silent)
+    assert [one.drawing for one in role_of(Placed(stave)).exposures] == ["rest"]
+    assert [one.character for one in staves_of(ferry.scene)] == [ferry.stave.character, silent]
+    brede.do("phrase", line=0, locked=True)
+    assert "locked" in brede.refused("key", part="head", dial="x", frame=60, value=9)
+    brede.do("phrase", line=0, locked=False)
+    brede.do("accept", line=0)
+    assert all(one.accepted for one in brede.row.lane("lids").gestures)
+
+
+def test_everybody_in_a_scene_is_proposed_for_in_one_go(acting, ferry):
+    silent = add_track(ferry, "Brede")
+    acting.do("phrase", line=LINE, locked=True)
+    acting.client.post(f"/scenes/{ferry.scene.pk}/acting/propose")
+    job = Job.objects.get(kind="propose")
+    propose_scene(job.pk)
+    job.refresh_from_db()
+    assert job.state == "done"
+    assert "Marit: There is no phrase to propose for" in job.message
+    assert "Brede: " in job.message
+    assert "gestures proposed" in job.message
+    assert Acting.objects.get(character=silent).lane("lids").gestures
+    assert not acting.row.lane("lids").gestures
+    acting.do("phrase", line=LINE, locked=False)
+    propose_scene(ask_to_propose(ferry.owner, ferry.scene).pk)
+    assert acting.row.lane("lids").gestures
+
+
+def test_how_large_somebody_is_seen_counts_for_what_is_proposed_next(acting):
+    def far(framing):
+        acting.do("wish", framing=framing)
+        acting.do("propose", parts=["head"])
+        points = [p for one in acting.row.lane("head").gestures for own in one.dials.values() for p in own]
+        return max(abs(value) for _, value in points)
+
+    close, medium, wide = map(far, ("close", "medium", "wide"))
+    assert close < 0.7 * medium
+    assert wide > 1.2 * medium
+    assert "close, medium, wide" in acting.refused("wish", framing="from the moon")
 
 
 def test_acting_is_copied_to_another_character(acting, ferry):

@@ -1,6 +1,7 @@
 """Which words of a line are stressed, from how high, how loud and how long they are said."""
 
 from collections.abc import Sequence
+from statistics import median
 
 import numpy as np
 
@@ -53,13 +54,13 @@ def _rise(word: Word, melody: Melody) -> float:
     first, last = (part[part > 0] for part in (own[:third], own[-third:]))
     if not len(first) or not len(last):
         return 0.0
-    return round(float(np.clip(12 * np.log2(np.median(last) / np.median(first)), -_OCTAVE, _OCTAVE)), 2)
+    return round(float(np.clip(12 * np.log2(median(last.tolist()) / median(first.tolist())), -_OCTAVE, _OCTAVE)), 2)
 
 
 def _measured(word: Word, melody: Melody) -> tuple[float, float, float]:
     """Loudness in dB, height in semitones, seconds a sound."""
     own = melody.between(word.start, word.end)
     voiced = own.pitch[own.pitch > 0]
-    high = 12 * np.log2(np.median(voiced) / 100) if len(voiced) > 2 else np.nan
+    high = 12 * np.log2(median(voiced.tolist()) / 100) if len(voiced) > 2 else np.nan
     sounds = max(1, len(word.sounds))
     return float(own.loudness.max(initial=-120.0)), float(high), (word.end - word.start) / sounds

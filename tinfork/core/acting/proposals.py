@@ -12,12 +12,14 @@ import numpy as np
 
 from ..mouths.parts import HALF, HEAD, SHUT, Part
 from .blinks import LEAST_RATE, MOST_RATE, blink, blink_frames
+from .bodies import of_body
+from .framing import for_framing
 from .lanes import Gesture, PlacedLane
 from .moves import of_brow, of_head, of_lids, rounded
 from .speech import Speech
 from .stresses import Stress, stresses
 from .temper import TILT
-from .thoughts import dice_of, heard_in, spoken_to, thoughts
+from .thoughts import dice_of, spoken_to, thoughts
 from .turns import facing_whom, turn_after
 from .wish import Wish
 
@@ -33,7 +35,8 @@ def proposed(part: Part, lane: PlacedLane, speech: Speech, wish: Wish, numbers: 
     make = _MAKERS.get(part.role)
     if make is None or not speech.phrases:
         return []
-    wish = replace(wish, rate=min(MOST_RATE, max(LEAST_RATE, wish.rate * wish.temper.restless)))
+    rate = min(MOST_RATE, max(LEAST_RATE, wish.rate * wish.temper.restless))
+    wish = replace(wish, rate=rate, temper=for_framing(wish.temper, wish.framing))
     decided = [range(one.frame, one.end) for one in lane.gestures if one.gesture.accepted]
     decided += [range(pin.frame, pin.end) for pin in lane.shows]
     found = []
@@ -90,7 +93,7 @@ def _looks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], num
     found = []
     for one in thoughts(speech, wish.seed, numbers, wish.temper.restless):
         far, quick = one.end - one.frame, speech.frames_of(2 / 24)
-        if far > 3 * quick:
+        if far > 3 * quick and (abs(one.x) >= 1 or wish.framing.darts):
             there = {"x": _LOOK[0] * one.x, "y": _LOOK[1] * one.y}
             followed = wish.turns and abs(one.x) >= 1 and far > 3 * quick + wish.eyes_first + speech.frames_of(0.4)
             left = ((quick + wish.eyes_first + speech.frames_of(0.25), _EYES_LEFT),) if followed else ()
@@ -126,18 +129,24 @@ def _heads(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], num
     return found
 
 
+def _bodies(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], numbers: Sequence[int]) -> list[Gesture]:
+    """What a head does by its dials, followed."""
+    return of_body(_heads(replace(part, name=HEAD, drawings=()), speech, wish, decided, numbers), speech)
+
+
 def _agreeing(speech: Speech, wish: Wish, number: int) -> list[Gesture]:
-    """Small nods as others come to an end, before one speaks oneself."""
+    """Small nods as others come to an end, while one does not speak oneself."""
     phrase, found = speech.phrases[number], list[Gesture]()
     dice = dice_of(wish.seed, phrase, 4, wish.again.get(phrase.line, 0))
-    for one in heard_in(speech, number):
-        down, end = speech.frames_of(0.2), speech.frames_of(0.55)
-        first = one.end - down
-        free = not found or first >= found[-1].frame + found[-1].frames
-        if dice.random() < _AGREES and free and speech.territory(number).start <= first < phrase.frame - end:
-            size = _AGREE * wish.temper.size * float(dice.uniform(0.7, 1.3))
-            dials = rounded({"y": ((0, 0.0), (down, size), (end, 0.0))})
-            found.append(Gesture(0, "agree", first, phrase.line, dials=dials))
+    down, end = speech.frames_of(0.2), speech.frames_of(0.55)
+    for wait in speech.waits(number):
+        for one in speech.said_elsewhere(wait):
+            first = one.end - down
+            free = not found or first >= found[-1].frame + found[-1].frames
+            if dice.random() < _AGREES and free and wait.start <= first < wait.stop - end:
+                size = _AGREE * wish.temper.size * float(dice.uniform(0.7, 1.3))
+                dials = rounded({"y": ((0, 0.0), (down, size), (end, 0.0))})
+                found.append(Gesture(0, "agree", first, phrase.line, dials=dials))
     return found
 
 
@@ -157,4 +166,5 @@ _MAKERS: dict[str, Callable[..., list[Gesture]]] = {
     "left brow": _brows(-1),
     "right brow": _brows(1),
     "head": _heads,
+    "body": _bodies,
 }

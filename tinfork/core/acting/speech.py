@@ -6,6 +6,7 @@ Frames are the scene's.
 from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
 
 _PAUSE, _MARKED_PAUSE = 0.18, 0.06
@@ -29,7 +30,8 @@ class Said:
 
 @dataclass(frozen=True)
 class Phrase:
-    """A line as it is said once. line: its number in the script; text: as it is written."""
+    """A line as it is said once. line: its number in the script; text: as it is written. One of somebody who says
+    nothing in a scene has one word, of no frames, at its end."""
 
     line: int
     text: str
@@ -44,6 +46,11 @@ class Phrase:
     def end(self) -> int:
         """The first frame after it."""
         return max(word.end for word in self.words)
+
+    @property
+    def is_silent(self) -> bool:
+        """Whether nothing is said of it."""
+        return self.end == self.frame
 
     def clauses(self, fps: float) -> list[tuple[Said, ...]]:
         """Return its words by what is said in one breath: they part where a sentence ends, where nothing is said for a
@@ -89,6 +96,26 @@ class Speech:
         first = self.phrases[number - 1].end if number else 0
         end = self.frames if number == len(self.phrases) - 1 else self.phrases[number].end
         return range(min(first, self.phrases[number].frame), max(end, self.phrases[number].end))
+
+    def waits(self, number: int) -> list[range]:
+        """Return the frames that belong to a phrase by its place on which it is not said: before it, and after the last
+        of all."""
+        own, phrase = self.territory(number), self.phrases[number]
+        return [span for span in (range(own.start, phrase.frame), range(phrase.end, own.stop)) if span]
+
+    def said_elsewhere(self, frames: range) -> list[Elsewhere]:
+        """Return what others say of which something lies on some frames, in order."""
+        if not frames:
+            return []
+        begins, longest = self._others
+        first = bisect_left(begins, frames.start - longest)
+        end = bisect_left(begins, frames.stop)
+        return [one for one in self.others[first:end] if one.end > frames.start]
+
+    @cached_property
+    def _others(self) -> tuple[list[int], int]:
+        """Where others begin to speak, and for how many frames one of them does at the most."""
+        return [one.frame for one in self.others], max((one.end - one.frame for one in self.others), default=0)
 
     def frames_of(self, seconds: float, least: int = 1) -> int:
         """So many seconds in frames."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .speech import Elsewhere, Phrase, Said, Speech
+from .speech import Phrase, Said, Speech
 
 _THOUGHT_SECONDS, _LONG_SECONDS = 0.9, 2.2
 _SILENT_SECONDS = 3.0
@@ -45,10 +45,11 @@ def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None, re
         phrase = speech.phrases[number]
         heard = _to_speakers(speech, number)
         found += heard
-        first = max([speech.territory(number).start, *(one.end for one in heard)])
+        found += _waiting(speech, number, heard, seed, restless)
+        first = max([speech.territory(number).start, *(one.end for one in heard if one.end <= phrase.frame)])
         pause = phrase.frame - first
         long = pause >= speech.frames_of(_THOUGHT_SECONDS)
-        if not long and len(phrase.words) < 3:
+        if phrase.is_silent or (not long and len(phrase.words) < 3):
             continue
         dice = dice_of(seed, phrase, 1)
         side = float(dice.choice((-1, 1)))
@@ -75,26 +76,36 @@ def spoken_to(speech: Speech, number: int) -> float:
     return min(after, key=lambda one: one.frame).side if after else 0.0
 
 
-def heard_in(speech: Speech, number: int) -> list[Elsewhere]:
-    """Return what others say in the pause before a phrase."""
-    pause = range(speech.territory(number).start, speech.phrases[number].frame)
-    return [one for one in speech.others if one.frame < pause.stop and pause.start < one.end]
-
-
 def _to_speakers(speech: Speech, number: int) -> list[Thought]:
-    """Looks to others who speak in the pause before a phrase; while two speak on, at the one who is looked at."""
-    found: list[Thought] = []
-    start, phrase = speech.territory(number).start, speech.phrases[number]
-    least = speech.frames_of(_LEAST_SECONDS)
-    for one in heard_in(speech, number):
-        first = max(start, one.frame + speech.frames_of(_LATE_SECONDS), found[-1].end if found else 0)
-        end = min(one.end + speech.frames_of(_LATE_SECONDS), phrase.frame - 1)
-        if end - first < least:
-            continue
-        if found and found[-1].x == one.side and first - found[-1].end <= least:
-            found[-1] = Thought(found[-1].frame, end, one.side, 0.0, phrase.line, True)
-        else:
-            found.append(Thought(first, end, one.side, 0.0, phrase.line, True))
+    """Looks to others who speak while a phrase is not said yet, or the last is over; while two speak on, at the one who
+    is looked at."""
+    phrase, found = speech.phrases[number], list[Thought]()
+    least, late = speech.frames_of(_LEAST_SECONDS), speech.frames_of(_LATE_SECONDS)
+    for wait in speech.waits(number):
+        own: list[Thought] = []
+        for one in speech.said_elsewhere(wait):
+            first = max(wait.start, one.frame + late, own[-1].end if own else 0)
+            end = min(one.end + late, wait.stop - 1)
+            if end - first < least:
+                continue
+            if own and own[-1].x == one.side and first - own[-1].end <= least:
+                own[-1] = Thought(own[-1].frame, end, one.side, 0.0, phrase.line, True)
+            else:
+                own.append(Thought(first, end, one.side, 0.0, phrase.line, True))
+        found += own
+    return found
+
+
+def _waiting(speech: Speech, number: int, heard: Sequence[Thought], seed: int, restless: float) -> list[Thought]:
+    """Small looks while nobody speaks, but for the pause right before a phrase."""
+    phrase, found = speech.phrases[number], list[Thought]()
+    dice = dice_of(seed, phrase, 6)
+    for wait in speech.waits(number):
+        own = [one for one in heard if one.frame in wait]
+        begins = [wait.start, *(one.end for one in own)]
+        for first, end in zip(begins, [*(one.frame for one in own), wait.stop], strict=True):
+            if phrase.is_silent or end != phrase.frame:
+                found += _wandering(first, end, phrase, speech, restless, dice)
     return found
 
 

@@ -17,6 +17,7 @@ FACING = "facing"
 
 ROLES = {
     "head": "the head: nods, tilts, turns",
+    "body": "the body: goes with the head, later and less",
     "lids": "eyelids: blinks",
     "eyes": "what looks: pupils, or whole eyes",
     "left brow": "the brow at the left of the picture",

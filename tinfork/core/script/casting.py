@@ -34,6 +34,17 @@ def own_clips(arrangement: Arrangement, character: int) -> tuple[Clip, ...]:
     return tuple(c for t in arrangement.tracks if t.kind == DIALOGUE and t.character == character for c in t.clips)
 
 
+def has_track(arrangement: Arrangement, character: int) -> bool:
+    """Return whether a character has a dialogue track of their own, be it empty: then they are in the scene, even if
+    they say nothing."""
+    return any(t.kind == DIALOGUE and t.character == character for t in arrangement.tracks)
+
+
+def only_listens(arrangement: Arrangement, character: int) -> bool:
+    """Return whether a character is in the scene by a track of their own on which nothing lies."""
+    return has_track(arrangement, character) and not own_clips(arrangement, character)
+
+
 def shared_clips(arrangement: Arrangement) -> tuple[Clip, ...]:
     """Return the clips on shared dialogue tracks."""
     return tuple(c for t in arrangement.tracks if t.kind == SHARED for c in t.clips)

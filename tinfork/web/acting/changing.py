@@ -28,7 +28,7 @@ Changes = Mapping[str, Change] | Callable[[Stage], Mapping[str, Change]]
 def on_lanes(
     person: Person,
     acting: Acting,
-    version: int,
+    version: int | None,
     verb: str,
     changes: Changes,
     *fields: str,

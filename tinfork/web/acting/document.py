@@ -83,6 +83,7 @@ def head_document(acting: Acting) -> Map:
             "eyes_first": acting.eyes_first,
             "amount": acting.amount,
             "temper": acting.temper,
+            "framing": acting.framing,
         },
         "learned": acting.character.learned,
         "phrases": acting.phrases,

@@ -105,7 +105,7 @@ def look(
 
 
 def propose(
-    person: Person, acting: Acting, version: int, lines: list[int], parts: list[str], another: bool = False
+    person: Person, acting: Acting, version: int | None, lines: list[int], parts: list[str], another: bool = False
 ) -> dict[str, Any]:
     """Propose anew for phrases, all where none are named; what was only proposed for them before is gone, what was
     accepted stays. another: by other chances than before. What it says: how much was proposed."""

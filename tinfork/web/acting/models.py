@@ -6,6 +6,7 @@ from django.db import models
 from msgspec import Struct
 
 from tinfork.core.acting.blinks import USUAL_RATE
+from tinfork.core.acting.framing import FRAMINGS, MEDIUM
 from tinfork.core.acting.lanes import Amounts, Lane
 from tinfork.core.acting.poses import KeptPose
 from tinfork.core.acting.temper import EVEN, TEMPERS, liking
@@ -70,11 +71,12 @@ class PhraseNotes(Struct, frozen=True):
 class Acting(Document):
     """What one character does in a scene beside speaking: a lane for each part of their face, each kept in a row of its
     own, so that no edit of one touches another. rate, seed, eyes_first: see tinfork.core.acting.proposals; temper: how
-    they are in this scene, one of core.acting.temper's; amount: how much of all gestures is seen; phrases: by the
+    they are in this scene, one of core.acting.temper's; framing: how large they are seen in it, one of
+    core.acting.framing's; amount: how much of all gestures is seen; phrases: by the
     numbers of script lines what is said of them (PhraseNotes)."""
 
-    EDITABLE = ("rate", "seed", "eyes_first", "temper", "amount", "phrases")
-    LATER = ("temper",)
+    EDITABLE = ("rate", "seed", "eyes_first", "temper", "framing", "amount", "phrases")
+    LATER = ("temper", "framing")
     BELONGS_TO = ("scene", "character")
     OWNED = ("lanes",)
 
@@ -84,6 +86,7 @@ class Acting(Document):
     seed = models.PositiveIntegerField(default=1)
     eyes_first = models.SmallIntegerField(default=3)
     temper = models.CharField(max_length=12, default=EVEN)
+    framing = models.CharField(max_length=12, default=MEDIUM)
     amount = models.FloatField(default=1.0)
     phrases = models.JSONField(default=dict)
 
@@ -181,6 +184,7 @@ class Acting(Document):
             self.seed,
             self.eyes_first,
             temper=TEMPERS.get(self.temper, TEMPERS[EVEN]),
+            framing=FRAMINGS.get(self.framing, FRAMINGS[MEDIUM]),
             again=again,
             liked=liking(self.character.learned),
         )

@@ -3,6 +3,7 @@
 from django.db import transaction
 
 from tinfork.core.acting.blinks import LEAST_RATE, MOST_RATE
+from tinfork.core.acting.framing import FRAMINGS
 from tinfork.core.acting.temper import TEMPERS
 from tinfork.core.errors import ActingError
 from tinfork.core.plain import plain
@@ -69,6 +70,7 @@ def set_wish(
     eyes_first: int | None,
     amount: float | None,
     temper: str | None = None,
+    framing: str | None = None,
 ) -> Acting:
     """What is left to the proposals, and how much of all gestures is seen. A temper is the character's from now on, in
     scenes that are new to them."""
@@ -85,7 +87,16 @@ def set_wish(
         raise ActingError("A phrase of this scene is locked; unlock it before the amount of all is changed.")
     if temper is not None and temper not in TEMPERS:
         raise ActingError(f"A temper is one of {', '.join(TEMPERS)}.")
+    if framing is not None and framing not in FRAMINGS:
+        raise ActingError(f"A framing is one of {', '.join(FRAMINGS)}.")
     if temper is not None:
         Character.objects.filter(pk=held.character_id).update(temper=temper)
-    given = {"rate": rate, "seed": seed, "eyes_first": eyes_first, "amount": amount, "temper": temper}
+    given = {
+        "rate": rate,
+        "seed": seed,
+        "eyes_first": eyes_first,
+        "amount": amount,
+        "temper": temper,
+        "framing": framing,
+    }
     return edits.change(person, held, "acting settings", {k: v for k, v in given.items() if v is not None})

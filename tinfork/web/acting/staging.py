@@ -11,6 +11,7 @@ from tinfork.core.errors import ActingError
 from tinfork.core.mouths.face import Face
 from tinfork.core.mouths.parts import Part
 from tinfork.core.mouths.shapes import shapes_of
+from tinfork.core.script.casting import only_listens
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import frame_after, frame_at
 from tinfork.web.script.actions import script_of
@@ -34,7 +35,8 @@ def stage_of(acting: Acting) -> "Stage":
 
 
 class LineSpan(NamedTuple):
-    """A line of the reading: its number there, the script's line, its first frame and the one after its last."""
+    """A line of the reading: its number there, the script's line, its first frame and the one after its last; both
+    numbers 0 for all that somebody does who says nothing in a scene."""
 
     number: int
     line: int
@@ -87,7 +89,9 @@ class Stage:
         """The lines that are said in the scene, in order."""
         ids = dict(self.placed.stave.lines.values_list("number", "line"))
         own = [LineSpan(n, ids[n], *frames) for n, frames in frames_of_lines(self.placed).items() if n in ids]
-        return sorted((one for one in own if one.end > one.frame), key=lambda one: one.frame)
+        said = sorted((one for one in own if one.end > one.frame), key=lambda one: one.frame)
+        listens = not said and only_listens(self.placed.arrangement.value, self.acting.character_id)
+        return [LineSpan(0, 0, 0, self.where.frames)] if listens else said
 
     def line(self, line: int) -> LineSpan:
         """Return one of them, by the script's line. ActingError where it is not said here."""
@@ -105,6 +109,9 @@ class Stage:
     def speech(self, numbers: list[int]) -> Speech:
         """Return what is said, with the words of some lines, by their places, and of those before each; of the others
         where they begin and end."""
+        if self.lines and not self.lines[0].line:
+            listens = Phrase(0, "", (Said("", self.where.frames, self.where.frames),))
+            return Speech((listens,), (), self.where.frames, self.placed.fps, self._elsewhere())
         numbers = sorted({one for n in numbers for one in (n - 1, n) if one >= 0})
         wanted = {self.lines[n].number for n in numbers}
         shown = self.placed.shown(sorted(wanted, key=self.placed.places.__getitem__))

@@ -178,6 +178,7 @@ class SetWish(Request, frozen=True, kw_only=True, tag="wish"):
     eyes_first: Integer | None = None
     amount: Number | None = None
     temper: Name | None = None
+    framing: Name | None = None
 
 
 class Forget(Request, frozen=True, kw_only=True, tag="forget"):

@@ -23,6 +23,7 @@ from . import posing
 from .document import acting_document, patch_document, poses_document, whole_document
 from .models import Acting, SavedPose, acting_of
 from .staging import Stage
+from .tasks import ask_to_propose
 from .verbs import VERBS, Names
 
 _MOST_MELODY = 20_000
@@ -82,6 +83,13 @@ def of_scene(request: HttpRequest, pk: int) -> JsonResponse:
         except TinForkError:
             continue
     return JsonResponse({"actings": found})
+
+
+@require_POST
+def propose_all(request: HttpRequest, pk: int) -> HttpResponse:
+    """Ask for proposals for everybody in a scene: how far they are, as a piece of the page."""
+    job = ask_to_propose(request.user, find_scene(request.user, pk))
+    return render(request, "jobs/job.html", {"job": job, "before": None})
 
 
 def character_acting(request: HttpRequest, pk: int) -> JsonResponse:

@@ -24,6 +24,7 @@ from tinfork.core.mouths.shapes import ARTICULATORS
 Name = Annotated[str, Meta(min_length=1, max_length=MAX_NAME_CHARACTERS)]
 MaybeName = Annotated[str, Meta(max_length=MAX_NAME_CHARACTERS)]
 Temper = Literal["even", "calm", "lively", "nervous", "grand"]
+Framing = Literal["close", "medium", "wide"]
 Kind = Literal["nod", "rise", "tilt", "lean", "narrow", "one brow", "shake", "shrug"]
 Short = Annotated[str, Meta(max_length=40)]
 Code = Annotated[str, Meta(max_length=20)]

@@ -122,6 +122,7 @@ _PLAIN_PARTS: dict[str, Any] = {
     "eyes_first": Annotated[int, Meta(ge=0, le=24)],
     "amount": Annotated[float, Meta(ge=0, le=3)],
     "temper": document.Temper,
+    "framing": document.Framing,
     "phrases": dict[str, PhraseNotes],
 }
 """The parts of what people decided that the core has no values for."""
@@ -576,7 +577,7 @@ def _check_stave(kept: Stave) -> None:
 
 
 def _check_acting(kept: Acting) -> None:
-    _check_plain(kept, "rate", "seed", "eyes_first", "amount", "temper", "phrases")
+    _check_plain(kept, "rate", "seed", "eyes_first", "amount", "temper", "framing", "phrases")
     if not all(line.isdecimal() for line in kept.phrases):
         _amiss("something is said of no phrase")
 

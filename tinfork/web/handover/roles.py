@@ -29,8 +29,8 @@ from tinfork.web.staves.seeing import Seen, seen_throughout
 
 
 def staves_of(scene: Scene) -> list[Stave]:
-    """Return the staves of a scene whose mouths do anything."""
-    return [one for one in scene.staves.select_related("character", "scene__production") if one.has_mouths]
+    """Return the staves of a scene of those who are seen in it."""
+    return [one for one in scene.staves.select_related("character", "scene__production") if one.is_seen]
 
 
 def role_of(placed: Placed) -> Role:

@@ -99,6 +99,7 @@ class Job(models.Model):
         return {
             "read": "Reading",
             "follow": "Comparing sounds",
+            "propose": "Proposals",
             "compare": "Comparing script and recording",
             "lay-out": "Finding what is said where",
             "pictures": "Pictures",

@@ -39,7 +39,7 @@ _TOO_MUCH = (
     "smaller pictures, or a shorter sound."
 )
 
-_PLACES = {"read": "desk", "follow": "changes", "compare": "otherwise"}
+_PLACES = {"read": "desk", "follow": "changes", "compare": "otherwise", "propose": "acting-view"}
 """Where what a job of a kind made is seen, where that is not among what is handed over."""
 
 Report = Callable[[float], None]

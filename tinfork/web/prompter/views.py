@@ -25,7 +25,7 @@ class AllSaid(Struct, frozen=True, forbid_unknown_fields=True):
 def prompter(request: HttpRequest, pk: int) -> HttpResponse:
     """Show the prompter of a scene, with the first slice of every stave."""
     scene = find_scene(request.user, pk)
-    staves = [one for one in staves_to_show(request.user, scene, arrangement_of(scene)) if one.stave.has_mouths]
+    staves = [one for one in staves_to_show(request.user, scene, arrangement_of(scene)) if one.stave.is_seen]
     document = {
         **scene_document(request.user, scene, staves),
         "log": log(scene),

@@ -7,7 +7,7 @@ from django.db import transaction
 
 from tinfork.core.errors import ReadingError
 from tinfork.core.plain import plain
-from tinfork.core.script.casting import own_clips
+from tinfork.core.script.casting import has_track
 from tinfork.core.script.lines import Cue, ScriptLine
 from tinfork.core.sound.anchors import SCENE
 from tinfork.core.speech import pronounce, words
@@ -30,10 +30,10 @@ from .merging import basis_of
 
 
 def staves_to_show(person: Person, scene: Scene, arrangement: Arrangement) -> list[Placed]:
-    """The scene's staves of those who are heard in it; made for those who have none yet, when the person may edit.
+    """The scene's staves of those who are in it; made for those who have none yet, when the person may edit.
 
-    Who has no sound of their own is heard when they have lines in the script or were marked as speaking; where nobody
-    does, everybody in the cast may be.
+    Who has a track of their own is in it, and listens where nothing lies on it. Anybody else is heard when they have
+    lines in the script or were marked as speaking; where nobody does, everybody in the cast may be.
     """
     known = {s.character_id: s for s in scene.staves.select_related("character", "scene__production")}
     if may(person, scene.production, "edit"):
@@ -41,13 +41,16 @@ def staves_to_show(person: Person, scene: Scene, arrangement: Arrangement) -> li
             if not known.get(character.pk) or not known[character.pk].cells:
                 known[character.pk] = stave_for(person, scene, character)
     placed = (Placed(stave, arrangement) for stave in known.values() if stave.cells or stave.is_read)
-    return sorted((one for one in placed if one.clips), key=lambda one: one.stave.character_id)
+    there = (one for one in placed if one.clips or has_track(arrangement.value, one.stave.character_id))
+    return sorted(there, key=lambda one: one.stave.character_id)
 
 
 def _who_is_heard(scene: Scene, arrangement: Arrangement) -> list[Character]:
-    """The characters that may be heard in a scene's sounds."""
+    """The characters that are in a scene, or may be heard in its sounds."""
     value, cast = arrangement.value, list(scene.production.characters.all())
-    own = [who for who in cast if own_clips(value, who.pk)]
+    own = [who for who in cast if has_track(value, who.pk)]
+    if not any(track.is_read and track.clips for track in value.tracks):
+        return []
     if not any(track.is_read and track.character is None and track.clips for track in value.tracks):
         return own
     named = {line.character for line in script_of(scene).value.lines}

@@ -8,6 +8,7 @@ from tinfork.web.jobs.running import WHEN_THE_DATABASE_IS_BACK, Report, running
 from tinfork.web.productions.models import Scene
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
+from tinfork.web.sound.melodies import melodies_of
 
 from .comparing import compare
 from .scene import Asked, name_marked, read_part, to_read
@@ -28,6 +29,7 @@ def read_scene(job_id: int) -> None:
             parts = [part for part in parts if any(line.id in asked.lines for line in part.lines)]
         for number, part in enumerate(parts):
             notes += read_part(job.person, scene, part, asked, _share_of(report, number, len(parts)))
+            melodies_of(part.clips)  # Acting asks for them; nobody waits for them then.
         job.message = " ".join(dict.fromkeys(notes))
 
 

@@ -49,7 +49,7 @@ class Gone(Struct, frozen=True, forbid_unknown_fields=True):
 def rushes(request: HttpRequest, pk: int) -> HttpResponse:
     """Show a shot to be watched, noted on and approved."""
     scene = find_scene(request.user, pk)
-    staves = [one for one in staves_to_show(request.user, scene, arrangement_of(scene)) if one.stave.has_mouths]
+    staves = [one for one in staves_to_show(request.user, scene, arrangement_of(scene)) if one.stave.is_seen]
     document = {
         **scene_document(request.user, scene, staves),
         "review": review_document(request.user, scene),

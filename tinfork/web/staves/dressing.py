@@ -69,7 +69,7 @@ def _follow_chart(person: Person, character: Character) -> list[str]:
     told = []
     for known in Stave.objects.filter(character=character).select_related("scene__production", "character"):
         stave = edits.locked(person, known)
-        if stave.has_mouths:
+        if stave.is_seen:
             _wear_mood(person, stave)
         else:
             stave.basis = basis_now(character)

@@ -11,6 +11,7 @@ from tinfork.core.exposure.pins import AnchoredPin
 from tinfork.core.exposure.ranges import AnchoredEase, AnchoredIntent, AnchoredMood, AnchoredSettings, AnchoredStretch
 from tinfork.core.exposure.track import Settings, Track, differing
 from tinfork.core.plain import plain, restore
+from tinfork.core.script.casting import only_listens
 from tinfork.core.script.lines import pauses
 from tinfork.core.speech.reading import Line, Lost, Reading
 from tinfork.web.edits.models import Document
@@ -125,6 +126,11 @@ class Stave(Document):
     def has_mouths(self) -> bool:
         """Whether its mouths do anything but rest: something was read, or set by hand."""
         return self.is_read or bool(self.pins)
+
+    @property
+    def is_seen(self) -> bool:
+        """Whether they are seen in films and on sheets: their mouths do something, or they are there and listen."""
+        return self.has_mouths or only_listens(self.arrangement.value, self.character_id)
 
     @property
     def has_unwritten(self) -> bool:

@@ -26,13 +26,16 @@ interface PhraseRow {
 // Seeds go round after so many.
 const SEEDS = 1_000_000;
 
-const NO_PHRASE: Phrase = { line: 0, text: "", frames: "", note: "", amount: 1, amountText: "", proposed: 0, locked: false, told: "" };
+// The number of no phrase; 0 is the one of somebody who says nothing in the scene, and lasts as long as it.
+const NONE = -1;
+
+const NO_PHRASE: Phrase = { line: NONE, text: "", frames: "", note: "", amount: 1, amountText: "", proposed: 0, locked: false, told: "" };
 
 // What is done to the phrase at the playhead, by buttons and by keys. onlyPart(): the part gestures are proposed for, ""
 // for all.
 export function phraseHands(acting: Acting, onlyPart: () => string) {
   const { state, edit, say } = acting;
-  const line = () => acting.acted().phraseAt(state.frame)?.[0] ?? 0;
+  const line = () => acting.acted().phraseAt(state.frame)?.[0] ?? NONE;
 
   async function propose(lines: number[], another = false): Promise<void> {
     const part = onlyPart();
@@ -43,8 +46,8 @@ export function phraseHands(acting: Acting, onlyPart: () => string) {
 
   return {
     proposeAll: () => propose([]),
-    propose: () => line() && propose([line()]),
-    another: () => line() && propose([line()], true),
+    propose: () => line() !== NONE && propose([line()]),
+    another: () => line() !== NONE && propose([line()], true),
     accept: () => edit("accept", { line: line() }),
     throwAway: () => edit("throw away", { line: line() }),
     moment() {
@@ -59,10 +62,13 @@ export const phrasePanel = (acting: Acting, hands: ReturnType<typeof phraseHands
   panel({
     phrase: NO_PHRASE,
     phrases: [] as PhraseRow[],
-    wish: { rate: 16, seed: 1, eyes_first: 3, amount: 1, temper: "even" },
+    wish: { rate: 16, seed: 1, eyes_first: 3, amount: 1, temper: "even", framing: "medium" },
     learned: "",
     onlyPart: "",
 
+    get inPhrase(): boolean {
+      return this.phrase.line !== NONE;
+    },
     get fixed(): boolean {
       return !acting.page.mayEdit || this.phrase.locked;
     },
@@ -91,6 +97,9 @@ export const phrasePanel = (acting: Acting, hands: ReturnType<typeof phraseHands
     temperTo(event: Event) {
       acting.edit("wish", { temper: fieldOf(event).value });
     },
+    framingTo(event: Event) {
+      acting.edit("wish", { framing: fieldOf(event).value });
+    },
     wishTo(name: string, event: Event) {
       const value = Number.parseFloat(fieldOf(event).value);
       if (Number.isFinite(value)) acting.edit("wish", { [name]: name === "eyes_first" ? Math.round(value) : value });
@@ -107,7 +116,7 @@ export function phraseNow({ state, acted, stave }: Acting): Phrase {
   const proposed = gestures.length - accepted;
   return {
     line,
-    text: stave().lines.find((one) => one.id === line)?.text ?? "",
+    text: line ? (stave().lines.find((one) => one.id === line)?.text ?? "") : "says nothing in this scene, and listens",
     frames: `${first + state.startFrame}–${end - 1 + state.startFrame}`,
     note,
     amount,

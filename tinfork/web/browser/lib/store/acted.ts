@@ -14,6 +14,7 @@ interface Wish {
   seed: number;
   eyes_first: number;
   temper: string;
+  framing: string;
 }
 
 interface ActedHead extends Steps {
@@ -51,7 +52,7 @@ export class Acted {
   characterId = 0;
   undo = "";
   redo = "";
-  wish: Wish = { amount: 1, rate: 16, seed: 1, eyes_first: 3, temper: "even" };
+  wish: Wish = { amount: 1, rate: 16, seed: 1, eyes_first: 3, temper: "even", framing: "medium" };
   learned: Record<string, [number, number]> = {};
   phrases: Record<string, Phrase> = {};
   lines: [number, number, number][] = [];
