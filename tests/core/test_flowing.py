@@ -1,23 +1,27 @@
 """Mouths of ours where seams are eased: drawn between two places, in time, and shut where they were shut."""
 
+import base64
+import csv
+import io
 import itertools
 import json
 from pathlib import Path
 
 import numpy as np
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_turning import RATE, role
 from tinfork.core.exposure.track import Exposure
-from tinfork.core.formats import gltf, lottie
+from tinfork.core.formats import curves_csv, gltf, lottie
 from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.chart import built_in
 from tinfork.core.mouths.draw import styled
 from tinfork.core.mouths.heads import mouth_style
 from tinfork.core.mouths.shapes import ARTICULATORS
 from tinfork.core.plain import plain
-from tinfork.core.shot.flowing import flowing
+from tinfork.core.shot.flowing import continuous, flowing
 from tinfork.core.shot.shot import Role, Shot
 from tinfork.core.shot.stage import Frames, Look
 from tinfork.core.speech.reading import Reading
@@ -108,3 +112,50 @@ def test_films_show_it_and_gltf_has_its_weights_as_before():
     assert {len(lottie.document(shot, Look(320, 240))["assets"])} == {6}
     sampler = gltf.document(shot)["animations"][0]["samplers"][0]
     assert sampler["interpolation"] == "LINEAR"
+
+
+@given(
+    st.lists(st.tuples(st.sampled_from([d.name for d in CHART.drawings]), st.integers(1, 15)), min_size=1, max_size=9)
+)
+def test_a_curve_moves_all_through_and_is_shut_on_every_frame_of_a_closure(rows):
+    own = eased(rows, 0)
+    places = {d.name: d.place for d in CHART.drawings}
+    shut = {CHART.drawings[row].name for row in CHART.shut()}
+    curve = continuous(own)
+    for frame, one in enumerate(own.on_each_frame()):
+        if one.drawing in shut:
+            assert curve[frame] == places[one.drawing]
+    for one in own.exposures:
+        # An opening is whole where the exposure is odd and in its middle, and never farther than both its ends.
+        middle = (one.frame + one.end - 1) / 2
+        if middle == int(middle):
+            assert curve[int(middle)] == pytest.approx(places[one.drawing])
+    steps = [max(abs(a - b) for a, b in zip(*pair, strict=True)) for pair in itertools.pairwise(curve)]
+    cut = [places[one.drawing] for one in own.on_each_frame()]
+    jumps = [max(abs(a - b) for a, b in zip(*pair, strict=True)) for pair in itertools.pairwise(cut)]
+    assert max(steps, default=0) <= max(jumps, default=0) + 1e-9
+
+
+def test_curves_are_read_again_as_they_are_drawn():
+    shot = Shot("The fog", RATE, 101, (eased([("rest", 6), ("open", 9), ("press", 4)], 0),))
+    rows = list(csv.DictReader(io.StringIO(curves_csv.text(shot))))
+    assert [int(row["scene_frame"]) for row in rows] == list(range(101, 120))
+    jaw = [float(row["jaw"]) for row in rows]
+    places = {d.name: d.place for d in CHART.drawings}
+    assert jaw[10] == pytest.approx(places["open"][0], abs=1e-4)
+    assert jaw[:6] == [pytest.approx(places["rest"][0], abs=1e-4)] * 6
+    assert jaw[15:] == [pytest.approx(places["press"][0], abs=1e-4)] * 4
+    assert jaw[6] < jaw[7] < jaw[8] < jaw[9] + 1e-9
+    assert jaw[12] >= jaw[13] >= jaw[14] > jaw[15]
+
+
+def test_lips_that_meet_are_whole_in_the_weights_of_a_mesh_however_a_mouth_is_eased():
+    shot = Shot("The fog", RATE, 1, (eased([("open", 6), ("press", 4), ("open", 6)], 12),))
+    document = gltf.document(shot)
+    data = base64.b64decode(document["buffers"][0]["uri"].split(",")[1])
+    sampler = document["animations"][0]["samplers"][0]
+    view = document["bufferViews"][document["accessors"][sampler["output"]]["bufferView"]]
+    weights = np.frombuffer(data[view["byteOffset"] : view["byteOffset"] + view["byteLength"]], "<f4").reshape(-1, 2)
+    assert weights[6:10].tolist() == [[0.0, 1.0]] * 4
+    assert (weights[[4, 5, 10, 11], 1] > 0).all()
+    assert (weights[[4, 5, 10, 11], 1] < 1).all()

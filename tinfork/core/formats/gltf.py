@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from ..mouths.draw import Palette, rings
 from ..mouths.parts import HEAD, MOUTH
 from ..mouths.shapes import SHAPES, Articulation
+from ..shot.flowing import share_of, shut_drawings
 from ..shot.shot import Role, Shot
 from ..timebase import frame_time
 from .rig import facing_track, part_track, turns
@@ -197,9 +198,11 @@ def _weights(role: Role, shot: Shot) -> tuple[str, Floats, Floats, str]:
     track = list(role.on_each_frame())
     keys = list(range(len(track))) if role.blends else [e.frame for e in role.exposures]
     values = np.zeros((len(keys), len(column)), np.float32)
+    shut = shut_drawings(role)
     for row, frame in enumerate(keys):
         blend = role.blends.get(frame)
-        shares = [(blend.before, 1 - blend.weight), (blend.after, blend.weight)] if blend else [(track[frame], 1.0)]
+        share = share_of(blend, shut) if blend else 0.0
+        shares = [(blend.before, 1 - share), (blend.after, share)] if blend and share else [(track[frame], 1.0)]
         for e, share in shares:
             if e.drawing:
                 values[row, column[e.drawing]] += share

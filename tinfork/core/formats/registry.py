@@ -13,6 +13,7 @@ from . import (
     acting_csv,
     ctm,
     cued_wav,
+    curves_csv,
     exposure_csv,
     film,
     flip,
@@ -178,6 +179,12 @@ FORMATS = {
         _text(acting_csv.text),
         looks=False,
         mark="_acting",
+    ),
+    "curves": Format(
+        *("CSV of curves", "csv", TIMING, "jaw, lips, teeth and tongue on each frame, for rigs moved by numbers"),
+        _text(curves_csv.text),
+        looks=False,
+        mark="_curves",
     ),
     "otio": Format(
         *("OpenTimelineIO", "otio", TIMING, "a track of drawings for each character, words and lines as markers"),

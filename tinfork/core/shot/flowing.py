@@ -8,9 +8,10 @@ from dataclasses import replace
 
 from ..exposure.easing import Blend
 from ..exposure.track import Exposure
+from ..limits import MAX_EASE
 from ..mouths.chart import Chart, Drawing
 from ..mouths.draw import styled
-from ..mouths.shapes import Articulation
+from ..mouths.shapes import SHAPES, Articulation
 from .shot import Role
 
 
@@ -21,8 +22,8 @@ def flowing(role: Role) -> Role:
     places = {drawing.name: drawing.place for drawing in role.chart.drawings}
     ours = {name for name, svg in role.drawn.items() if name in places and svg == styled(places[name], "m", role.style)}
     mixed = {frame: one for frame, one in role.blends.items() if {one.before.drawing, one.after.drawing} <= ours}
-    shut = {role.chart.drawings[row].name for row in role.chart.shut()}
-    shares = {frame: share for frame, one in mixed.items() if (share := _share(one, shut))}
+    shut = shut_drawings(role)
+    shares = {frame: share for frame, one in mixed.items() if (share := share_of(one, shut))}
     exposures = [piece for e in role.exposures for piece in _pieces(e, {f: _called(mixed[f]) for f in shares})]
     drawn = {
         _called(mixed[frame]): _between(places[mixed[frame].before.drawing], places[mixed[frame].after.drawing], share)
@@ -38,8 +39,29 @@ def flowing(role: Role) -> Role:
     )
 
 
-def _share(blend: Blend, shut: set[str]) -> float:
-    """How far a mouth is on its way; 0 where the exposure a frame is of is shut, and whole."""
+def continuous(role: Role) -> list[Articulation]:
+    """Return where a role's mouth is on each frame if it moves all through: in the middle of an exposure where its
+    drawing is, on the way to the next in between, as far as the shorter of both lasts, and shut as long as it is
+    shut. Where nothing is drawn it rests."""
+    frames = role.exposures[-1].end
+    places = {drawing.name: drawing.place for drawing in role.chart.drawings}
+    shut = shut_drawings(role)
+    rest = SHAPES["rest"].place
+    found = [places.get(one.drawing, rest) for one in role.on_each_frame()]
+    for frame, one in replace(role, eases=dict.fromkeys(range(frames), MAX_EASE)).blends.items():
+        if share := share_of(one, shut):
+            before, after = (places.get(own.drawing, rest) for own in (one.before, one.after))
+            found[frame] = _between(before, after, share)
+    return found
+
+
+def shut_drawings(role: Role) -> set[str]:
+    """Return the names of the drawings in which a mouth is shut."""
+    return {role.chart.drawings[row].name for row in role.chart.shut()}
+
+
+def share_of(blend: Blend, shut: set[str]) -> float:
+    """Return how far a mouth is on its way; 0 where the exposure a frame is of is shut, and whole."""
     own = blend.after if blend.frame >= blend.after.frame else blend.before
     return 0.0 if own.drawing in shut else blend.weight
 

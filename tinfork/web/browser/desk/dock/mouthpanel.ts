@@ -12,6 +12,9 @@ interface SeenRow {
   pressed: string;
 }
 
+// Over no more frames can a seam be eased: such a mouth moves all through.
+const MOST_EASED = 12;
+
 export const mouthPanel = (page: DockPage) =>
   panel({
     chosen: 0,
@@ -48,7 +51,7 @@ export const mouthPanel = (page: DockPage) =>
       goHome();
     },
     setEase() {
-      const frames = typedWhole(this.ease);
+      const frames = this.way === "through" ? MOST_EASED : typedWhole(this.ease);
       if (Number.isFinite(frames)) page.doing.ease(frames, this.way === "drawing");
       goHome();
     },
@@ -69,7 +72,7 @@ export function mouthFields(page: DockPage) {
   if (!lead) return { first: "", long: "", ease: "" };
   const { eases } = page.stave();
   const ease = easeOn(eases, lead.frame);
-  const way = ease ? { way: isDrawn(eases, lead.frame) ? "drawing" : "both" } : {};
+  const way = ease ? { way: isDrawn(eases, lead.frame) ? "drawing" : ease === MOST_EASED ? "through" : "both" } : {};
   return { first: String(lead.frame + page.state.startFrame), long: String(lead.frames), ease: String(ease), ...way };
 }
 
