@@ -13,8 +13,9 @@ from tinfork.core.exposure.verbs import Piece, lay
 from tinfork.core.formats import lottie
 from tinfork.core.formats.chart_folder import read
 from tinfork.core.formats.rig import chain, visible
+from tinfork.core.mouths.builds import FaceStyle
 from tinfork.core.mouths.chart import built_in
-from tinfork.core.mouths.face import Face, laid, on_face
+from tinfork.core.mouths.face import Face, built_in_face, laid, on_face
 from tinfork.core.mouths.parts import MOUTH, WHOLE, Part, PicturePiece, Pose
 from tinfork.core.mouths.raster import pixels
 from tinfork.core.mouths.views import ANGLES, FRONT, angle_of, in_order, nearest_view, opposite, towards, view_in
@@ -173,3 +174,14 @@ def test_folders_and_names_of_a_chart_are_views(tmp_path):
         ("neutral", "wide"),
         ("back", "x"),
     }
+
+
+def test_mouths_are_seen_in_the_view_that_is_nearest_to_where_a_head_faces_by_its_dial():
+    face = built_in_face(FaceStyle("bob")).with_views(
+        ["three-quarter left", "three-quarter right", "side right", "odd"]
+    )
+    seen = [face.mouths_view("front", facing) for facing in (-90, -23, -22, 0, 22, 23, 67, 68)]
+    left, right = "three-quarter left", "three-quarter right"
+    assert seen == [left, left, "front", "front", "front", right, right, "side right"]
+    assert face.mouths_view("side right", -90) == "side right"
+    assert built_in_face(FaceStyle("bob")).mouths_view("front", 40) == "front"

@@ -138,3 +138,26 @@ def test_a_view_is_gone_with_the_last_of_its_drawings(ferry, chart, editor):
     for drawing in chart.drawings.filter(mood=SIDE):
         charts.remove(editor, drawing, sure=True)
     assert face_shown(ferry.stave.character).views == ()
+
+
+def test_mouths_go_by_the_dial_of_a_head_that_turns_by_it_and_no_timing_does(ferry, acting, chart):
+    """The chart has the front and one side, 90 degrees off: from halfway on the side is seen."""
+    assert face_shown(ferry.stave.character).slides
+    before = role(ferry)
+    for frame, value in ((10, 0), (20, 80), (40, 80), (50, 0)):
+        acting.do("key", part="head", dial="facing", frame=frame, value=value, ease="straight")
+    after = role(ferry)
+    facing = acting.curve("head", "facing")
+    turned = list(after.on_each_frame())
+    for frame, was in enumerate(before.on_each_frame()):
+        assert turned[frame].drawing.startswith(SIDE) == bool(facing[frame] > 45), frame
+        if before.chart.shape_of(was.drawing) in ("press", "rest"):
+            assert after.chart.shape_of(turned[frame].drawing) in ("press", "rest")
+    cuts = {e.frame for e in after.exposures} - {e.frame for e in before.exposures}
+    assert cuts <= {frame for frame in range(1, len(turned)) if (facing[frame] > 45) != (facing[frame - 1] > 45)}
+    assert cuts
+    # To the other side their mirror images are seen.
+    acting.do("key", part="head", dial="facing", frame=20, value=-80)
+    acting.do("key", part="head", dial="facing", frame=40, value=-80)
+    mirrored = role(ferry)
+    assert "scale(-1 1)" in mirrored.drawn[list(mirrored.on_each_frame())[30].drawing]

@@ -117,6 +117,13 @@ class Face:
         """Whether that is how it turns: it is not drawn in views."""
         return self.turns and not any(piece.view for piece in self.pieces)
 
+    def mouths_view(self, view: str, facing: float) -> str:
+        """Return the view whose mouths are seen while the head shows a view and faces so many degrees to the right by
+        its dial: the nearest that its mouths are drawn in, on a head that turns by it and shows its front."""
+        if view != FRONT or not facing or not self.slides:
+            return view
+        return min(self.views, key=lambda own: abs(self.facing_in(own) - facing), default=view)
+
     @property
     def mouth_transform(self) -> str:
         """Where mouths are drawn, as an SVG transform."""

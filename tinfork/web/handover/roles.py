@@ -3,6 +3,8 @@
 import base64
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import groupby
+from operator import itemgetter
 
 from tinfork.core.acting.lanes import PlacedLane
 from tinfork.core.exposure.ranges import Bend
@@ -11,7 +13,7 @@ from tinfork.core.exposure.verbs import alike_as_one
 from tinfork.core.mouths.chart import Chart, Drawing
 from tinfork.core.mouths.face import Face
 from tinfork.core.mouths.heads import mouth_style
-from tinfork.core.mouths.parts import HEAD
+from tinfork.core.mouths.parts import FACING, HEAD
 from tinfork.core.mouths.views import FRONT
 from tinfork.core.shot.shot import Beat, Role
 from tinfork.web.acting.document import moments_of
@@ -71,10 +73,17 @@ class InView:
 
 
 def views_on(face: Face, head: PlacedLane | None, frames: int) -> list[tuple[int, int, str]]:
-    """Return which view a face shows, from which frame to before which."""
+    """Return the view in which the mouths of a face are seen, from which frame to before which: the one its head
+    shows, or else the one it faces to by its dial."""
     if head is None or not face.views:
         return [(0, frames, FRONT)]
-    return [(one.frame, one.end, one.drawing) for one in head.track(FRONT)]
+    shown = [(one.frame, one.end, one.drawing) for one in head.track(FRONT)]
+    if not face.slides or FACING not in head.dials:
+        return shown
+    facing = head.curve(FACING, range(frames)).round(4).tolist()
+    each = ((n, face.mouths_view(view, facing[n])) for first, end, view in shown for n in range(first, end))
+    runs = ((view, [n for n, _ in own]) for view, own in groupby(each, itemgetter(1)))
+    return [(own[0], own[-1] + 1, view) for view, own in runs]
 
 
 def in_views(found: Sequence[Seen], own: Mouths, views: Sequence[tuple[int, int, str]]) -> list[InView]:

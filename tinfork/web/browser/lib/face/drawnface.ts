@@ -41,6 +41,14 @@ export function pictureOn({ svgs, each, once }: NonNullable<Drawing["moving"]>, 
   return once ? Math.min(svgs.length, Math.floor((frame - first) / each)) : Math.floor(frame / each) % (svgs.length + 1);
 }
 
+// The view whose mouths are seen on a head that turns by its dial, while it shows a view. faces: by how many degrees to
+// the right it is turned in each.
+export function mouthsView(view: string, facing: number, faces: Readonly<Record<string, number>>): string {
+  if (view !== FRONT || !facing) return view;
+  const away = (one: string) => Math.abs(faces[one] - facing);
+  return Object.keys(faces).reduce((best, one) => (away(one) < away(best) ? one : best), Object.keys(faces)[0] ?? view);
+}
+
 interface Piece {
   element: SVGElement;
   part: string;
@@ -66,6 +74,10 @@ export class DrawnFace {
   readonly #place: string;
   readonly #chart: Pick<FaceDocument, "drawings" | "lies" | "drawn" | "faces" | "style">;
   #view = FRONT;
+  // The view its mouths are seen in.
+  #mouthsView = FRONT;
+  // It turns by its dial, and by no views it is drawn in.
+  readonly #slides: boolean;
   #asked: [string, Bend | null, Beside, boolean] | null = null;
   #shown: string | null = null;
   #acts = true;
@@ -85,6 +97,7 @@ export class DrawnFace {
     this.#head = this.#parts.find((part) => part.name === HEAD);
     const elements = [...this.element.querySelectorAll<SVGElement>("[data-part]")];
     this.#pieces = chart.pieces.map(([part, drawing, , relief, view], i) => ({ element: elements[i], part, drawing, relief: hangsOn(this.#parts, part, HEAD) ? relief : null, view: view ?? null, as: "" }));
+    this.#slides = chart.pieces.some(([, , , relief]) => relief !== null) && !chart.pieces.some(([, , , , view]) => view);
     this.#chart = chart;
     this.#place = chart.mouth;
     this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
@@ -111,7 +124,7 @@ export class DrawnFace {
 
   // bend: of a drawing that is stretched; others: those that are seen with it; onItsWay: it is becoming the one of them.
   show(name: string, bend: Bend | null = null, others: Beside = [], onItsWay = false): void {
-    const key = [name, bend, others, onItsWay, this.#view].join();
+    const key = [name, bend, others, onItsWay, this.#mouthsView].join();
     if (key === this.#shown) return;
     this.#shown = key;
     this.#asked = [name, bend, others, onItsWay];
@@ -153,7 +166,7 @@ export class DrawnFace {
   // The row of what is seen of a drawing in the view that is shown, and whether as in a mirror.
   #inView(name: string): [number | undefined, boolean] {
     const row = this.rows.get(name);
-    const [seen, mirrored] = (row === undefined ? undefined : this.#chart.drawings[row].views?.[this.#view]) ?? [name, false];
+    const [seen, mirrored] = (row === undefined ? undefined : this.#chart.drawings[row].views?.[this.#mouthsView]) ?? [name, false];
     return [this.rows.get(seen) ?? row, mirrored];
   }
 
@@ -164,8 +177,9 @@ export class DrawnFace {
     this.#poses = poses;
     const rests = new Map(this.#parts.map((part) => [part.name, part.rest]));
     const [placed, carried] = matricesAndCarried(this.#parts, poses);
-    this.#look((poses[HEAD]?.drawing ?? rests.get(HEAD)) || FRONT);
-    const facing = (poses[HEAD]?.dials[FACING] ?? 0) + (this.#chart.faces?.[this.#view] ?? 0);
+    const dial = poses[HEAD]?.dials[FACING] ?? 0;
+    this.#look((poses[HEAD]?.drawing ?? rests.get(HEAD)) || FRONT, dial);
+    const facing = dial + (this.#chart.faces?.[this.#view] ?? 0);
     const drawn = this.#chart.drawn?.[this.#view] ?? this.#view;
     for (const piece of this.#pieces) {
       const drawing = piece.drawing === null || piece.drawing === (poses[piece.part]?.drawing ?? rests.get(piece.part) ?? "");
@@ -182,9 +196,11 @@ export class DrawnFace {
   }
 
   // Show another view of the face, with the mouth of the moment as it is drawn there.
-  #look(view: string) {
-    if (view === this.#view) return;
+  #look(view: string, dial: number) {
+    const mouths = this.#slides ? mouthsView(view, dial, this.#chart.faces ?? {}) : view;
+    if (view === this.#view && mouths === this.#mouthsView) return;
     this.#view = view;
+    this.#mouthsView = mouths;
     if (this.#asked) this.show(...this.#asked);
   }
 
