@@ -27,7 +27,6 @@ test("between two places all goes its share of the way", () => {
 });
 
 test("a drawing that moves plays over and over by the scene's frames, or once from where it is seen", () => {
-  const cycle = { svgs: ["b", "c"], each: 2, once: false };
-  assert.deepEqual([10, 11, 12, 13, 14, 15, 16, 17].map((frame) => pictureOn(cycle, frame, 11)), [2, 2, 0, 0, 1, 1, 2, 2]);
-  assert.deepEqual([11, 12, 13, 14, 15, 16, 17].map((frame) => pictureOn({ ...cycle, once: true }, frame, 11)), [0, 0, 1, 1, 2, 2, 2]);
+  assert.deepEqual([10, 11, 12, 13, 14, 15, 16, 17].map((frame) => pictureOn(3, 2, false, frame, 11)), [2, 2, 0, 0, 1, 1, 2, 2]);
+  assert.deepEqual([11, 12, 13, 14, 15, 16, 17].map((frame) => pictureOn(3, 2, true, frame, 11)), [0, 0, 1, 1, 2, 2, 2]);
 });

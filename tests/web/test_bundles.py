@@ -37,6 +37,7 @@ from tinfork.web.charts.actions import add_pictures, create_chart, draw, wear
 from tinfork.web.charts.actions import bring_in as bring_drawings
 from tinfork.web.edits.history import steps
 from tinfork.web.faces.actions import add_part, add_view, bring_layers, change_layer, change_part, place_mouth
+from tinfork.web.faces.actions import add_pictures as let_move
 from tinfork.web.files.store import DiskFullError
 from tinfork.web.handover.actions import keep_backdrop
 from tinfork.web.jobs.models import Job
@@ -117,6 +118,7 @@ def rich(ferry):
     wear(owner, brede, library)
     wear(owner, ferry.stave.character, own)
     bring_layers(owner, brede, [drawing("hat.png")])
+    let_move(owner, brede.face.layers.get(name="hat"), [drawing("brim.png", "press")])
     gone.removed = timezone.now()
     gone.save()
     production.lexicon.create(word="ferry", language="en", ipa="fɛɹi", person=owner)

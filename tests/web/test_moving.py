@@ -1,16 +1,19 @@
 """Drawings that move: several pictures under one name, on the page, in what is handed over, and in bundles."""
 
+import re
+
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tinfork.core.errors import ChartError
-from tinfork.core.exposure.cycles import Moving
 from tinfork.core.limits import MAX_PHASES
+from tinfork.core.mouths.cycles import Moving
 from tinfork.core.shot.shot import Shot
 from tinfork.core.shot.stage import Frames, Look
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing
+from tinfork.web.faces import actions as faces
 from tinfork.web.handover.roles import role_of
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import mouths_of
@@ -102,3 +105,69 @@ def test_what_cannot_follow_is_refused_and_what_was_there_stays(ferry, editor, b
 def test_a_copy_moves_as_well(editor, boiling):
     charts.duplicate(editor, boiling)
     assert ChartDrawing.objects.exclude(chart=None).filter(also=boiling.also).count() == 2
+
+
+@pytest.fixture
+def flag(ferry, editor):
+    """Marit's face: one layer of three pictures."""
+    marit = ferry.stave.character
+    faces.bring_layers(editor, marit, [picture("flag", COLOURS[0])])
+    layer = marit.face.layers.get()
+    faces.add_pictures(editor, layer, [picture("two", COLOURS[1]), picture("three", COLOURS[2])])
+    layer.refresh_from_db()
+    return layer
+
+
+def test_a_layer_of_a_face_moves_in_pages_and_pictures_and_stands_still_again(ferry, editor, flag):
+    def colour(frame):
+        own = Frames(Shot("Boil", ferry.scene.fps, 1, (role(ferry),)), Look(170, 204, "#ffffff"))
+        rgb = np.asarray(own[frame])[:, :, :3].astype(int)
+        return int(
+            np.argmax([(np.abs(rgb - [255 * (n == at) for n in range(3)]).sum(2) < 60).sum() for at in range(3)])
+        )
+
+    timing = [(e.frame, e.frames) for e in role(ferry).exposures]
+    assert [colour(frame) for frame in range(8)] == [0, 0, 1, 1, 2, 2, 0, 0]
+    pieces = [one for one in mouths_of(ferry.stave).document("m")["pieces"] if one[5]]
+    assert [one[5] for one in pieces] == [[3, 2, False, 0], [3, 2, False, 1], [3, 2, False, 2]]
+    client = ferry.client(ferry.owner)
+    pictures = set()
+    for one in pieces:
+        answer = client.get(re.search(r'href="([^"]+)"', one[2])[1])
+        assert answer["Content-Type"] == "image/png"
+        pictures.add(b"".join(answer))
+    assert len(pictures) == 3
+    page = client.get(f"/characters/{ferry.stave.character_id}/face/").content.decode()
+    assert "moves: 3 pictures" in page
+    asked = {"do": "change", "each": "3", "once": "yes"}
+    assert client.post(f"/layers/{flag.pk}/change", asked).status_code == 302
+    assert [colour(frame) for frame in range(10)] == [0, 0, 0, 1, 1, 1, 2, 2, 2, 2]
+    assert [(e.frame, e.frames) for e in role(ferry).exposures] == timing
+    assert client.post(f"/layers/{flag.pk}/change", {"do": "still"}).status_code == 302
+    assert [colour(frame) for frame in range(10)] == [0] * 10
+
+
+def test_what_cannot_follow_a_layer_is_refused_and_nobody_else_lets_it_move(ferry, editor, flag):
+    before = list(flag.also)
+    client = ferry.client(ferry.owner)
+
+    def follow(*files):
+        return client.post(f"/layers/{flag.pk}/change", {"do": "follow", "file": list(files)})
+
+    assert "one canvas" in follow(picture("wide", COLOURS[0], 150)).content.decode()
+    assert "24 pictures at the most" in follow(*(picture(str(n), COLOURS[0]) for n in range(30))).content.decode()
+    assert "No file came through" in follow().content.decode()
+    assert "1 to 24 frames" in client.post(f"/layers/{flag.pk}/change", {"do": "change", "each": "0"}).content.decode()
+    for person in (ferry.viewer, ferry.stranger):
+        asked = {"do": "follow", "file": [picture("more", COLOURS[1])]}
+        assert ferry.client(person).post(f"/layers/{flag.pk}/change", asked).status_code == 404
+    flag.refresh_from_db()
+    assert flag.also == before
+
+
+def test_a_mirrored_view_moves_as_its_side_does(ferry, editor, flag):
+    faces.change_layer(editor, flag, {"view": "side left"})
+    faces.mirror_view(editor, ferry.stave.character, "side left")
+    other = ferry.stave.character.face.layers.get(view="side right")
+    assert (len(other.also), other.each, other.once) == (2, flag.each, flag.once)
+    assert set(other.files).isdisjoint(flag.files)

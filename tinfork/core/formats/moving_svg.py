@@ -11,7 +11,7 @@ from ..shot.flowing import flowing
 from ..shot.shot import Plate, Role, Shot, plates
 from ..shot.stage import Look, side_by_side
 from ..timebase import frame_time
-from .rig import PartTrack, chain, rows, turns, visible
+from .rig import PartTrack, chain, is_always_seen, rows, turns, visible
 
 
 def write(path: Path, shot: Shot, look: Look) -> None:
@@ -54,7 +54,7 @@ def _acted(role: Role, mouths: str, shot: Shot, number: int) -> str:
     for at, piece in enumerate(role.face.pieces):
         drawn = mouths if piece.part == MOUTH else _unique(piece.markup, f"r{number}p{at}")
         spans = visible(role, piece)
-        if piece.drawing is not None or piece.view is not None:
+        if not is_always_seen(piece):
             shown = {0: "none"} | {end: "none" for _, end in spans} | {first: "inline" for first, _ in spans}
             drawn = f'<g display="none">{drawn}{_animate("display", shown, shot)}</g>'
         for track in reversed(chain(role, piece)):

@@ -111,7 +111,8 @@ def _parts(out: zipfile.ZipFile, role: Role, look: Look) -> None:
     for at, piece in enumerate(pieces):
         name = f"{at:02d} {piece.part}{f', {piece.drawing}' if piece.drawing else ''}"
         (file,) = stems([name]).values()
-        rows.append({"part": piece.part, "drawing": piece.drawing, "file": f"{file}.png"})
+        turn = {"picture": piece.turn.picture, "of": piece.turn.moving.pictures} if piece.turn else {}
+        rows.append({"part": piece.part, "drawing": piece.drawing, "file": f"{file}.png", **turn})
         data = png(on_face(Face(piece.markup), ""), wide)
         out.writestr(f"{role.stem}/parts/{file}.png", data, compress_type=zipfile.ZIP_STORED)
     hang = [

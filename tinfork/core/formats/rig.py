@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..mouths.face import faced, view_of
+from ..mouths.face import faced, in_turn, view_of
 from ..mouths.parts import DIALS, HEAD, MOUTH, PLAIN, Part, PicturePiece, hangs_on
 from ..mouths.turning import slid, turned
 from ..shot.shot import Role
@@ -96,9 +96,14 @@ def facing_track(role: Role) -> Array:
     return np.array([turned(faced(role.face, poses)) for poses in role.poses])
 
 
+def is_always_seen(piece: PicturePiece) -> bool:
+    """Return whether a piece is seen whatever its part, its head and time do."""
+    return piece.part == MOUTH or (piece.drawing is None and piece.view is None and piece.turn is None)
+
+
 def visible(role: Role, piece: PicturePiece) -> list[tuple[int, int]]:
     """Return from which frame to before which a piece is seen."""
-    if (piece.drawing is None and piece.view is None) or piece.part == MOUTH:
+    if is_always_seen(piece):
         return [(0, len(role.poses))]
     own = role.face.part(piece.part)
     rest = own.rest if own else ""
@@ -107,7 +112,7 @@ def visible(role: Role, piece: PicturePiece) -> list[tuple[int, int]]:
         pose = poses.get(piece.part)
         drawing = rest if pose is None or pose.drawing is None else pose.drawing
         in_view = piece.view in (None, role.face.drawn_view(view_of(role.face, poses)))
-        shown.append(in_view and piece.drawing in (None, drawing))
+        shown.append(in_view and in_turn(piece, poses) and piece.drawing in (None, drawing))
     edges = np.flatnonzero(np.diff([False, *shown, False])).tolist()
     return list(zip(edges[::2], edges[1::2], strict=True))
 

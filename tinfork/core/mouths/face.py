@@ -1,6 +1,6 @@
 """A simple face for a character to speak with: a head around the mouth's anchor, drawn as SVG, in parts."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -180,8 +180,35 @@ def seen_pieces(face: Face, poses: Mapping[str, Pose]) -> list[PicturePiece]:
     shown = {part.name: part.rest for part in face.parts}
     shown |= {name: pose.drawing for name, pose in poses.items() if pose.drawing is not None}
     view = face.drawn_view(view_of(face, poses))
-    own = (piece for piece in face.pieces if piece.view in (None, view))
+    own = (piece for piece in face.pieces if piece.view in (None, view) and in_turn(piece, poses))
     return [piece for piece in own if piece.drawing is None or piece.drawing == shown.get(piece.part)]
+
+
+def in_turn(piece: PicturePiece, poses: Mapping[str, Pose]) -> bool:
+    """Return whether it is a piece's turn, of one that moves; poses have under what it is called which is seen."""
+    if piece.turn is None:
+        return True
+    pose = poses.get(piece.turn.of)
+    return str(piece.turn.picture) == (pose.drawing if pose and pose.drawing else "0")
+
+
+def turns_on(face: Face, drawings: Mapping[str, Sequence[str | None]], frames: int) -> list[dict[str, Pose]]:
+    """Return which picture is seen on each frame of all that moves of a face, but for the first ones; what a part shows
+    goes on from where it began to. drawings: by parts what they show on each frame, None for their rest."""
+    found: list[dict[str, Pose]] = [{} for _ in range(frames)]
+    rests = {part.name: part.rest for part in face.parts}
+    moving = {piece.turn.of: (piece.turn.moving, piece) for piece in face.pieces if piece.turn}
+    for name, (how, piece) in moving.items():
+        shown = drawings.get(piece.part, ())
+        first, before = 0, False
+        for frame in range(frames):
+            now = shown[frame] if frame < len(shown) else None
+            there = piece.drawing is None or piece.drawing == (rests.get(piece.part) if now is None else now)
+            first = frame if there and not before else first
+            before = there
+            if there and (picture := how.on(frame, first)):
+                found[frame][name] = Pose({}, str(picture))
+    return found
 
 
 def faced(face: Face, poses: Mapping[str, Pose]) -> float:
@@ -203,4 +230,5 @@ def _drawn_view(view: str, pieces: Iterable[PicturePiece]) -> str:
 def _at_rest(piece: PicturePiece, rests: Mapping[str, str]) -> bool:
     """Whether a piece is seen on a face that looks to the front and does nothing."""
     behind = piece.relief is not None and piece.relief.way == NEAR and piece.relief.z <= 0
-    return not behind and (piece.drawing is None or piece.drawing == rests[piece.part])
+    first = piece.turn is None or not piece.turn.picture
+    return first and not behind and (piece.drawing is None or piece.drawing == rests[piece.part])

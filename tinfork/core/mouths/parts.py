@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 
 from ..errors import ActingError
 from ..limits import MAX_PARTS
+from .cycles import Moving
 
 HEAD, MOUTH = "head", "mouth"
 
@@ -99,15 +100,27 @@ def with_head_and_mouth(parts: Iterable[Part]) -> tuple[Part, ...]:
 
 
 @dataclass(frozen=True)
+class Turn:
+    """When a picture of a drawing that moves is seen. of: what the drawing is called among all of a face; moving: how
+    it moves; picture: which of its pictures, from 0 on."""
+
+    of: str
+    moving: Moving
+    picture: int
+
+
+@dataclass(frozen=True)
 class PicturePiece:
     """What is drawn of a part, as SVG: always, or while it shows a drawing. relief: where it lies on a head that turns,
-    None for what all of its sides show alike; view: the only view it is seen in, None for all."""
+    None for what all of its sides show alike; view: the only view it is seen in, None for all; turn: when it is seen,
+    of one that moves."""
 
     part: str
     markup: str
     drawing: str | None = None
     relief: Relief | None = None
     view: str | None = None
+    turn: Turn | None = None
 
 
 @dataclass(frozen=True)

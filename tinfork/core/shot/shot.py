@@ -12,7 +12,7 @@ from ..exposure.easing import Blend, blends
 from ..exposure.track import Exposure, cut_to
 from ..mouths.chart import Chart
 from ..mouths.draw import Style
-from ..mouths.face import Face
+from ..mouths.face import Face, turns_on
 from ..mouths.parts import Pose
 from ..mouths.picture import Picture
 from ..naming import file_stem
@@ -62,16 +62,19 @@ class Role:
 
     @cached_property
     def poses(self) -> list[dict[str, Pose]]:
-        """What the parts do on each frame, but for those that rest; after the track's last frame as on it."""
+        """What the parts do on each frame, but for those that rest; after the track's last frame as on it. Beside them
+        lies which picture is seen of what moves."""
         frames = range(self.exposures[-1].end)
         own = {name: lane.poses(frames) for name, lane in self.lanes.items() if self.face.part(name)}
         rests = {part.name: part.rest for part in self.face.parts}
+        turns = turns_on(self.face, {name: [one.drawing for one in poses] for name, poses in own.items()}, len(frames))
         return [
             {
                 name: poses[n]
                 for name, poses in own.items()
                 if poses[n].dials or poses[n].drawing not in (None, rests[name])
             }
+            | turns[n]
             for n in frames
         ]
 

@@ -47,7 +47,8 @@ Exposed = tuple[Frame, Frame, Text, bool]
 
 class Layer(Struct, frozen=True, forbid_unknown_fields=True):
     """A picture of a face; part: the name of what it is of, "" for the head; view: the only one it is seen in, "" for
-    all; depth: how far before the head's axis."""
+    all; depth: how far before the head's axis; also: the pictures by which it moves, beside its own; each, once:
+    how."""
 
     name: Name
     number: Count
@@ -63,6 +64,9 @@ class Layer(Struct, frozen=True, forbid_unknown_fields=True):
     switched: bool = False
     view: Annotated[str, Meta(max_length=40)] = ""
     depth: Annotated[float, Meta(ge=0, le=1)] = 0.0
+    also: Annotated[list[Picture], Meta(max_length=MAX_PHASES - 1)] = []
+    each: Annotated[int, Meta(ge=1, le=MAX_PHASES)] = 2
+    once: bool = False
 
 
 class Part(Struct, frozen=True, forbid_unknown_fields=True):

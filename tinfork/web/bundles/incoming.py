@@ -280,9 +280,10 @@ class _Incoming:
             for layer in asked.face.layers:
                 if layer.part and layer.part not in parts:
                     _amiss("a layer is of a part that is not there")
-                seen = pictured(self._picture(layer.picture), self._folder)
+                picture = self._picture(layer.picture)
+                seen = pictured(picture, self._folder) | {"also": [self._further(one, picture) for one in layer.also]}
                 own_part = {"part": parts.get(layer.part)}
-                FaceLayer.objects.create(face=face, **_fields(layer, "picture", "part"), **own_part, **seen)
+                FaceLayer.objects.create(face=face, **_fields(layer, "picture", "part", "also"), **own_part, **seen)
 
     def _sound(self, asked: document.Heard) -> None:
         path = self._folder / "sound"

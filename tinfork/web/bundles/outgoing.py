@@ -160,6 +160,7 @@ class _Outgoing:
                     one,
                     picture=self._file("pictures", one.picture),
                     part=one.part.name if one.part else "",
+                    also=[self._file("pictures", one.file_of(1 + at)) for at in range(len(one.also))],
                 )
                 for one in layers.select_related("part")
             ],

@@ -12,12 +12,12 @@ from django.db.models import F, Max, QuerySet
 from django.utils import timezone
 
 from tinfork.core.errors import ChartError
-from tinfork.core.exposure.cycles import Moving
 from tinfork.core.formats import chart_folder, chart_in
 from tinfork.core.formats.chart_folder import Charted
 from tinfork.core.formats.chart_in import Brought, Cut, as_brought
 from tinfork.core.limits import MAX_DRAWINGS
 from tinfork.core.mouths import prepared
+from tinfork.core.mouths.cycles import Moving
 from tinfork.core.mouths.draw import BOX, Style, alone, styled
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.picture import open_picture
@@ -32,7 +32,7 @@ from tinfork.web.productions.permissions import Person, check, number_of
 
 from .access import check_chart
 from .models import ChartDrawing, MouthChart, Worn
-from .pictures import keep_picture, opened_aside
+from .pictures import keep_further, keep_picture, opened_aside
 
 MOST_CHARTS = 100
 MOST_DRAWINGS = MAX_DRAWINGS * 4
@@ -250,21 +250,7 @@ def add_pictures(person: Person, drawing: ChartDrawing, uploads: Sequence[Upload
     """Give a drawing further pictures, of its canvas, after those it has: it moves from now on. ChartError where one
     is of another size, or they are too many."""
     check_chart(person, drawing.chart, "edit")
-    if not uploads:
-        raise ChartError("No file came through; choose the pictures that follow.")
-    Moving(1 + len(drawing.also) + len(uploads))
-    with opened_aside([(Path(upload.name or "picture").name, upload) for upload in uploads]) as (sources, folder):
-        fresh = [aside(prepared.one_picture, source, folder) for source in sources]
-        with transaction.atomic():
-            held(person, drawing)
-            drawing.refresh_from_db(fields=["also", "width", "height"])
-            Moving(1 + len(drawing.also) + len(fresh))
-            for upload, one in zip(uploads, fresh, strict=True):
-                if (one.width, one.height) != (drawing.width, drawing.height):
-                    told = f"{one.width} by {one.height} pixels, and {drawing} {drawing.width} by {drawing.height}"
-                    raise ChartError(f"{upload.name} is {told}; pictures of one drawing have one canvas.")
-            drawing.also = [*drawing.also, *(keep_picture(one, folder) for one in fresh)]
-            drawing.save(update_fields=["also"])
+    keep_further(drawing, str(drawing), uploads, lambda: held(person, drawing))
 
 
 @transaction.atomic

@@ -2,10 +2,8 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
-from django.db.models.fields.files import FieldFile
 from django.urls import reverse
 
-from tinfork.core.exposure.cycles import Moving
 from tinfork.core.limits import MAX_NAME_CHARACTERS
 from tinfork.core.mouths.chart import Chart, Drawing
 from tinfork.core.mouths.hints import NEUTRAL
@@ -13,7 +11,7 @@ from tinfork.core.mouths.register import Registration, markup
 from tinfork.core.mouths.shapes import ARTICULATORS, Articulation
 from tinfork.web.productions.models import Character, Production, Removable
 
-from .pictures import Pictured
+from .pictures import MovingPictured
 
 
 class MouthChart(Removable):
@@ -71,14 +69,14 @@ class MouthChart(Removable):
         return Chart(tuple(Drawing(d.called, d.articulation) for d in usable)) if usable else None
 
 
-class ChartDrawing(Removable, Pictured):
+class ChartDrawing(Removable, MovingPictured):
     """One mouth of a chart: its picture as a PNG, where that lies on the anchor (tinfork.core.mouths.register), and its
     place in articulator space. by_hand: a person set the place; special: it is only used by hand; formerly: what it was
     called in tracks before, so that pins find it; key: a letter or digit that picks it on the desk, "" for none; meant:
     it is on purpose as it is beside the others, and is not listed among what would jump; drawn: its picture as it came,
     where its lines were made like those of the others; outline: tinfork.core.mouths.drift.Outline of its picture;
     vector: the SVG we drew it as, where we did; also: the names of further pictures of it, of the same canvas, by which
-    it moves; each, once: how (tinfork.core.exposure.cycles). LARGE: what no track needs of it."""
+    it moves; each, once: how (tinfork.core.mouths.cycles). LARGE: what no track needs of it."""
 
     LARGE = ("outline", "vector")
 
@@ -99,9 +97,6 @@ class ChartDrawing(Removable, Pictured):
     drawn = models.CharField(max_length=200, blank=True)
     outline = models.JSONField(default=dict)
     vector = models.TextField(blank=True)
-    also = models.JSONField(default=list, blank=True)
-    each = models.PositiveSmallIntegerField(default=2)
-    once = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["number", "pk"]
@@ -134,16 +129,6 @@ class ChartDrawing(Removable, Pictured):
     def registration(self) -> Registration:
         """Where its picture lies on the anchor."""
         return Registration(self.x, self.y, self.scale, self.turn)
-
-    @property
-    def moving(self) -> Moving | None:
-        """How it moves; None for one that does not."""
-        return Moving(1 + len(self.also), self.each, self.once) if self.also else None
-
-    def file_of(self, picture: int) -> FieldFile:
-        """Return one of its pictures, by their order. IndexError where there is none."""
-        name = self.also[picture - 1] if picture else self.picture.name
-        return ChartDrawing(picture=name).picture
 
     def markup(self, href: str) -> str:
         """Return it on its anchor, as SVG. href: where its picture is, or one of those it has beside it."""

@@ -1,17 +1,20 @@
 """Pictures as they are kept: PNGs named after what is in them, each with a small one for the screen."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
-from django.db import models
+from django.db import models, transaction
+from django.db.models.fields.files import FieldFile
 
-from tinfork.core.mouths.prepared import PictureSource, Prepared
+from tinfork.core.errors import ChartError
+from tinfork.core.mouths.cycles import Moving
+from tinfork.core.mouths.prepared import PictureSource, Prepared, one_picture
 from tinfork.web.files import store
-from tinfork.web.files.aside import in_turn
+from tinfork.web.files.aside import aside, in_turn
 
 
 class Pictured(models.Model):
@@ -39,7 +42,49 @@ class Pictured(models.Model):
     @property
     def picture_key(self) -> str:
         """What its picture's address changes with."""
-        return (self.picture.name or "").rpartition("/")[2][:16]
+        return key_of(self.picture.name or "")
+
+
+def key_of(name: str) -> str:
+    """Return what the address of a kept picture changes with."""
+    return name.rpartition("/")[2][:16]
+
+
+class MovingPictured(Pictured):
+    """Something that may have further pictures of its canvas, by which it moves. also: their files; each, once: how
+    (tinfork.core.mouths.cycles)."""
+
+    also = models.JSONField(default=list, blank=True)
+    each = models.PositiveSmallIntegerField(default=2)
+    once = models.BooleanField(default=False)
+
+    class Meta:
+        abstract = True
+
+    @property
+    def moving(self) -> Moving | None:
+        """How it moves; None for one that does not."""
+        return Moving(1 + len(self.also), self.each, self.once) if self.also else None
+
+    @property
+    def files(self) -> list[str]:
+        """The files of its pictures, in order."""
+        return [self.picture.name or "", *self.also]
+
+    @property
+    def sources(self) -> list[PictureSource]:
+        """Its pictures, to be opened elsewhere."""
+        return [PictureSource(f"{self}.png", Path(self.file_of(at).path)) for at in range(len(self.files))]
+
+    def file_of(self, picture: int) -> FieldFile:
+        """Return one of its pictures, by their order. IndexError where there is none."""
+        return type(self)(picture=self.files[picture]).picture
+
+    def data_of(self, picture: int) -> bytes:
+        """Return one of its pictures, as a PNG."""
+        with self.file_of(picture).open("rb") as file:
+            found: bytes = file.read()
+        return found
 
 
 @contextmanager
@@ -57,6 +102,28 @@ def opened_aside(named: "Sequence[tuple[str, UploadedFile[Any]]]") -> Iterator[t
                 for chunk in upload.chunks():
                     out.write(chunk)
         yield sources, folder
+
+
+def keep_further(
+    owner: MovingPictured, named: str, uploads: "Sequence[UploadedFile[Any]]", hold: Callable[[], None]
+) -> None:
+    """Give something further pictures, of its canvas, after those it has: it moves from now on. ChartError where one is
+    of another size, or they are too many. named: what it is called; hold: what locks it, and checks who asks."""
+    if not uploads:
+        raise ChartError("No file came through; choose the pictures that follow.")
+    Moving(1 + len(owner.also) + len(uploads))
+    with opened_aside([(Path(upload.name or "picture").name, upload) for upload in uploads]) as (sources, folder):
+        fresh = [aside(one_picture, source, folder) for source in sources]
+        with transaction.atomic():
+            hold()
+            owner.refresh_from_db(fields=["also", "width", "height"])
+            Moving(1 + len(owner.also) + len(fresh))
+            for upload, one in zip(uploads, fresh, strict=True):
+                if (one.width, one.height) != (owner.width, owner.height):
+                    told = f"{one.width} by {one.height} pixels, and {named} {owner.width} by {owner.height}"
+                    raise ChartError(f"{upload.name} is {told}; pictures of one drawing have one canvas.")
+            owner.also = [*owner.also, *(keep_picture(one, folder) for one in fresh)]
+            owner.save(update_fields=["also"])
 
 
 def keep_picture(picture: Prepared, folder: Path) -> str:

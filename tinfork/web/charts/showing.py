@@ -13,6 +13,7 @@ from tinfork.web.productions.permissions import Person, may, number_of
 
 from .models import ChartDrawing, MouthChart
 from .moods import lacking, moods_of, set_of
+from .pictures import key_of
 
 _CELL = "-75 -45 150 140"
 _HEAD_CELL = " ".join(str(side) for side in VIEW)
@@ -37,8 +38,7 @@ def small_url(drawing: ChartDrawing) -> str:
 
 def further_urls(drawing: ChartDrawing) -> list[str]:
     """Where the pictures are that a drawing has beside its first."""
-    keys = (name.rpartition("/")[2][:16] for name in drawing.also)
-    return [reverse("drawing-further", args=[drawing.pk, number, key]) for number, key in enumerate(keys, 1)]
+    return [reverse("drawing-further", args=[drawing.pk, at, key_of(name)]) for at, name in enumerate(drawing.also, 1)]
 
 
 def cell_of(found: MouthChart) -> str:

@@ -12,13 +12,14 @@ from django.utils import timezone
 from tinfork.core.errors import ActingError, ChartError
 from tinfork.core.limits import MAX_NAME_CHARACTERS, MAX_VIEWS
 from tinfork.core.mouths import prepared
+from tinfork.core.mouths.cycles import Moving
 from tinfork.core.mouths.parts import HEAD, ROLES, Part, check_parts, with_head_and_mouth
 from tinfork.core.mouths.prepared import Prepared
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.views import FRONT, opposite, view_in
 from tinfork.web.charts.actions import Upload
-from tinfork.web.charts.pictures import opened_aside, pictured
-from tinfork.web.cleaning import number_within
+from tinfork.web.charts.pictures import keep_further, keep_picture, opened_aside, pictured
+from tinfork.web.cleaning import natural, number_within
 from tinfork.web.files.aside import aside
 from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character
@@ -29,7 +30,7 @@ from .models import Face, FaceLayer, FacePart
 MOST_LAYERS = 40
 _MOST_BYTES = 200_000_000
 _MOST_IN_A_NAME = 40
-_MIRRORED_ALIKE = ("name", "y", "scale", "in_front", "hidden", "switched", "depth")
+_MIRRORED_ALIKE = ("name", "y", "scale", "in_front", "hidden", "switched", "depth", "each", "once")
 _SPOT = (-2_000.0, 2_000.0)
 _MOUTH = {"x": _SPOT, "y": _SPOT, "size": (0.02, 50.0), "turn": (-360.0, 360.0)}
 _LAYER = {"x": _SPOT, "y": _SPOT, "scale": (1e-4, 100.0), "turn": (-360.0, 360.0), "depth": (0.0, 1.0)}
@@ -103,7 +104,7 @@ def mirror_view(person: Person, character: Character, view: str) -> str:
     _check_free(face, other)
     with TemporaryDirectory() as name:
         folder = Path(name)
-        flipped = [prepared.flipped(layer.source, folder) for layer in own]
+        flipped = [[prepared.flipped(source, folder) for source in layer.sources] for layer in own]
         _keep_mirrored(person, character, other, own, flipped, folder)
     return other
 
@@ -119,7 +120,7 @@ def _keep_mirrored(
     character: Character,
     view: str,
     layers: Sequence[FaceLayer],
-    flipped: Sequence[Prepared],
+    flipped: Sequence[Sequence[Prepared]],
     folder: Path,
 ) -> None:
     face = _held(person, character)
@@ -128,11 +129,12 @@ def _keep_mirrored(
         raise ChartError(f"A face has {MOST_LAYERS} layers at the most; put some of them together.")
     number = (face.layers.aggregate(Max("number"))["number__max"] or 0) + 1
     sides = {part.name: part for part in face.parts.all()}
-    for row, (layer, picture) in enumerate(zip(layers, flipped, strict=True)):
+    for row, (layer, (picture, *more)) in enumerate(zip(layers, flipped, strict=True)):
         part = sides.get(opposite(layer.part.name), layer.part) if layer.part else None
         kept = {field: getattr(layer, field) for field in _MIRRORED_ALIKE}
         turned = {"x": -layer.x, "turn": -layer.turn, "view": view, "part": part, "number": number + row}
-        FaceLayer.objects.create(face=face, **pictured(picture, folder), **kept, **turned)
+        also = [keep_picture(one, folder) for one in more]
+        FaceLayer.objects.create(face=face, **pictured(picture, folder), also=also, **kept, **turned)
     lies = face.mouth_in(opposite(view))
     face.views = _with_view(face, view) | {view: lies | {"x": -lies["x"], "turn": -lies["turn"]}}
     face.save(update_fields=["views"])
@@ -189,14 +191,35 @@ def change_layer(person: Person, layer: FaceLayer, asked: Mapping[str, str]) -> 
     for name, (least, most) in _LAYER.items():
         if name in asked:
             setattr(layer, name, number_within(asked[name], least, most))
-    for name in ("in_front", "hidden", "switched"):
+    for name in ("in_front", "hidden", "switched", "once"):
         if name in asked:
             setattr(layer, name, asked[name] == "yes")
+    if "each" in asked:
+        layer.each = Moving(1, natural(asked["each"]) or 0).each
     if "view" in asked:
         layer.view = _view(asked["view"])
     if "part" in asked:
         layer.part = layer.face.parts.filter(name=asked["part"]).first()
     layer.save()
+
+
+def add_pictures(person: Person, layer: FaceLayer, uploads: Sequence[Upload]) -> None:
+    """Give a layer further pictures, of its canvas, after those it has: it moves from now on. ChartError where one is
+    of another size, or they are too many."""
+    check(person, layer.face.character.production, "edit")
+    keep_further(layer, str(layer), uploads, lambda: _hold(person, layer))
+
+
+def _hold(person: Person, layer: FaceLayer) -> None:
+    _held(person, layer.face.character)
+
+
+@transaction.atomic
+def make_still(person: Person, layer: FaceLayer) -> None:
+    """Take a layer's further pictures away: it does not move any more."""
+    _hold(person, layer)
+    layer.also = []
+    layer.save(update_fields=["also"])
 
 
 @transaction.atomic

@@ -1,4 +1,4 @@
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 
 from django.db import models
@@ -15,6 +15,7 @@ from tinfork.core.mouths.parts import (
     Part,
     PicturePiece,
     Relief,
+    Turn,
     matrix_of,
     times,
     with_head_and_mouth,
@@ -22,7 +23,7 @@ from tinfork.core.mouths.parts import (
 from tinfork.core.mouths.register import Registration, markup
 from tinfork.core.mouths.turning import inverse
 from tinfork.core.mouths.views import FRONT, in_order
-from tinfork.web.charts.pictures import Pictured
+from tinfork.web.charts.pictures import MovingPictured, key_of
 from tinfork.web.productions.models import Character, Removable
 
 
@@ -68,11 +69,11 @@ class FacePart(models.Model):
         return self.name
 
 
-class FaceLayer(Removable, Pictured):
+class FaceLayer(Removable, MovingPictured):
     """A picture of a face, as a PNG. x, y: where its middle lies; scale: units a pixel; turn: degrees. in_front: over
     the mouth. part: what it is of, None for the head; switched: whether it is a drawing of its part, shown in turn with
     the others, under its name. view: the only view it is seen in, "" for all; depth: how far before the head's axis it
-    lies, by which it slides when the head turns: 0 for not at all, 1 for a nose."""
+    lies, by which it slides when the head turns: 0 for not at all, 1 for a nose. It may move by further pictures."""
 
     face = models.ForeignKey(Face, models.CASCADE, related_name="layers")
     name = models.CharField(max_length=MAX_NAME_CHARACTERS)
@@ -102,7 +103,7 @@ class FaceLayer(Removable, Pictured):
     @property
     def href(self) -> str:
         """Where its picture is, under an address that changes with it."""
-        return reverse("layer-picture", args=[self.pk, self.picture_key])
+        return own_href(self)
 
     def markup(self, href: str) -> str:
         """Return it where it lies, as SVG. href: where its picture is."""
@@ -118,21 +119,24 @@ _LIPS = 0.7
 """How deep a mouth lies on layers that slide."""
 
 
-def _own_href(layer: FaceLayer) -> str:
-    return layer.href
+Href = Callable[[FaceLayer, int], str]
+"""Where one of a layer's pictures is."""
 
 
-def face_of(character: Character, href: Callable[[FaceLayer], str] = _own_href) -> DrawnFace:
-    """Return what a character's mouth is shown on now. href: where a layer's picture is."""
+def own_href(layer: FaceLayer, picture: int = 0) -> str:
+    """Return where one of a layer's pictures is, under an address that changes with it."""
+    return reverse("layer-picture", args=[layer.pk, key_of(layer.files[picture])])
+
+
+def face_of(character: Character, href: Href = own_href) -> DrawnFace:
+    """Return what a character's mouth is shown on now. href: where a layer's pictures are."""
     face = Face.objects.filter(character=character).first()
     if face is None:
         return built_in_face(character.look)
     return shown_face(character, face, list(face.layers.all()), href)
 
 
-def shown_face(
-    character: Character, face: Face, layers: Sequence[FaceLayer], href: Callable[[FaceLayer], str] = _own_href
-) -> DrawnFace:
+def shown_face(character: Character, face: Face, layers: Sequence[FaceLayer], href: Href = own_href) -> DrawnFace:
     """Return a face with its layers; the built-in one where there are none."""
     x, y, size, turn = face.x, face.y, face.size, face.turn
     lies = {view: _taken(face.mouth_in(""), face.mouth_in(view)) for view in face.views}
@@ -142,13 +146,17 @@ def shown_face(
     names = {part.pk: part.name for part in face.parts.all()}
     seen = [layer for layer in layers if not layer.hidden]
 
-    def piece(layer: FaceLayer) -> PicturePiece:
+    def pieces_of(layer: FaceLayer) -> Iterator[PicturePiece]:
         part = names.get(layer.part_id or 0, HEAD)
         drawing = layer.name if layer.switched and layer.part_id else None
-        return PicturePiece(part, layer.markup(href(layer)), drawing, layer.relief, layer.view or None)
+        moving = layer.moving
+        for at in range(len(layer.files)):
+            turn = Turn(f"layer {layer.pk}", moving, at) if moving else None
+            drawn = layer.markup(href(layer, at))
+            yield PicturePiece(part, drawn, drawing, layer.relief, layer.view or None, turn)
 
-    behind = [piece(layer) for layer in seen if not layer.in_front]
-    before = [piece(layer) for layer in seen if layer.in_front]
+    behind = [piece for layer in seen if not layer.in_front for piece in pieces_of(layer)]
+    before = [piece for layer in seen if layer.in_front for piece in pieces_of(layer)]
     relief = Relief(face.x, _NOSE * _LIPS) if any(layer.depth for layer in seen) else None
     pieces = (*behind, PicturePiece(MOUTH, "", None, relief), *before)
     found = DrawnFace.of(parts_of(face, seen), pieces, lies, x=x, y=y, size=size, turn=turn)

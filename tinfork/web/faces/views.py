@@ -19,6 +19,7 @@ from tinfork.core.mouths.shapes import SHAPES
 from tinfork.core.mouths.views import FRONT, nearest_view, opposite
 from tinfork.web.charts.models import worn_by
 from tinfork.web.charts.moods import in_view, views_of_chart
+from tinfork.web.charts.pictures import key_of
 from tinfork.web.charts.showing import small_url
 from tinfork.web.cleaning import clean
 from tinfork.web.files.serving import kept_file
@@ -29,7 +30,9 @@ from tinfork.web.productions.permissions import check, may
 from . import actions
 from .models import Face, FaceLayer, FacePart, views_shown
 
-_LAYER_FIELDS = ("name", "x", "y", "scale", "turn", "in_front", "hidden", "part", "switched", "view", "depth")
+_LAYER_FIELDS = (
+    *("name", "x", "y", "scale", "turn", "in_front", "hidden", "part", "switched", "view", "depth", "each", "once"),
+)
 _PART_FIELDS = ("x", "y", "on", "role", "rest")
 _MOST_MOUTHS = 24
 
@@ -207,6 +210,10 @@ def _do(request: HttpRequest, layer: FaceLayer, doing: str) -> None:
         actions.change_layer(request.user, layer, asked)
     elif doing in ("over", "under"):
         actions.move_layer(request.user, layer, 1 if doing == "over" else -1)
+    elif doing == "follow":
+        actions.add_pictures(request.user, layer, request.FILES.getlist("file"))
+    elif doing == "still":
+        actions.make_still(request.user, layer)
     elif doing in ("remove", "bring-back"):
         actions.remove_layer(request.user, layer, back=doing == "bring-back")
     else:
@@ -262,7 +269,9 @@ def change_part(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def picture(request: HttpRequest, pk: int, key: str) -> HttpResponseBase:
-    """Return a layer's picture: a PNG of our own making, whatever it came as."""
+    """Return one of a layer's pictures, the first where it has none of the key: a PNG of our own making, whatever it
+    came as."""
     layer = get_object_or_404(FaceLayer.everything.select_related("face__character__production"), pk=pk)
     check(request.user, layer.face.character.production, "see")
-    return kept_file(layer.picture.name or "", "image/png")
+    name = next((one for one in layer.files if key_of(one) == key), layer.files[0])
+    return kept_file(name, "image/png")

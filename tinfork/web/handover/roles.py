@@ -146,16 +146,9 @@ def _drawn(own: Mouths, one: InView) -> str:
 
 def _picture_of(one: NamedDrawing, picture: int) -> str:
     """The address of one of a drawing's pictures; "" for one of ours."""
-    if one.drawing is None or not picture:
-        return "" if one.drawing is None else _embedded(one.drawing)
-    with one.drawing.file_of(picture).open("rb") as file:
-        return _as_address(file.read())
+    return "" if one.drawing is None else _embedded(one.drawing, picture)
 
 
-def _embedded(drawing: ChartDrawing | FaceLayer) -> str:
-    """A picture inside the address that stands for it."""
-    return _as_address(drawing.data)
-
-
-def _as_address(data: bytes) -> str:
-    return f"data:image/png;base64,{base64.b64encode(data).decode()}"
+def _embedded(drawing: ChartDrawing | FaceLayer, picture: int = 0) -> str:
+    """One of its pictures, inside the address that stands for it."""
+    return f"data:image/png;base64,{base64.b64encode(drawing.data_of(picture)).decode()}"

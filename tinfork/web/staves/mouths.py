@@ -4,7 +4,7 @@ Timing follows from the drawings a track was planned with, kept in the stave; an
 same frames, each the one nearest to what was planned, until somebody asks to plan anew with them.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -27,7 +27,7 @@ from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing, MouthChart, Worn, worn_by
 from tinfork.web.charts.moods import in_mood, in_view, moods_of, views_of, views_of_chart
 from tinfork.web.charts.showing import further_urls, small_url
-from tinfork.web.faces.models import FaceLayer, face_of
+from tinfork.web.faces.models import Href, face_of, own_href
 from tinfork.web.productions.models import Character
 
 from .models import Stave
@@ -282,9 +282,9 @@ class Mouths:
             return styled(one.place, ident, mouth_style(self.character.look))
         return one.drawing.markup(href or small_url(one.drawing))
 
-    def face(self, href: Callable[[FaceLayer], str] = lambda layer: layer.href) -> Face:
-        """Return what the drawings are shown on: nothing where they are whole heads. href: where a layer's picture
-        is."""
+    def face(self, href: Href = own_href) -> Face:
+        """Return what the drawings are shown on: nothing where they are whole heads. href: where a layer's pictures
+        are."""
         return _turning(Face() if self._heads else face_of(self.character, href), self.views)
 
     def document(self, prefix: str) -> dict[str, Any]:
@@ -353,7 +353,14 @@ def face_document(face: Face) -> dict[str, Any]:
         "mouth": face.mouth_transform,
         "parts": [[p.name, p.x, p.y, p.on, p.rest, list(p.drawings), p.role] for p in face.parts],
         "pieces": [
-            [p.part, p.drawing, p.markup, [p.relief.x, p.relief.z, p.relief.way] if p.relief else None, p.view]
+            [
+                p.part,
+                p.drawing,
+                p.markup,
+                [p.relief.x, p.relief.z, p.relief.way] if p.relief else None,
+                p.view,
+                [p.turn.moving.pictures, p.turn.moving.each, p.turn.moving.once, p.turn.picture] if p.turn else None,
+            ]
             for p in face.pieces
         ],
         "lies": face.lies,

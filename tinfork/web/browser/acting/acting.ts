@@ -164,10 +164,10 @@ function begin(page: ActingDocument): void {
     Object.assign(room.dataset, { frame: String(state.frame), time: state.time.toFixed(6), playing: playing ? "yes" : "no" });
     mirror.stave = stave();
     const poses = acted().poses(state.frame);
-    if (state.together) group.frame(state.frame, store.staves, (one) => store.poses(one.characterId, state.frame));
+    if (state.together) group.frame(state.frame, store.staves, (one) => [store.poses(one.characterId, state.frame), store.moment(one.characterId, state.frame)]);
     else {
       mirror.frame(state.frame);
-      mirror.face.pose(poses);
+      mirror.face.pose(poses, acted().moment(state.frame));
       if (!playing) $("cut").hidden = !mirror.face.isCut();
     }
     if (recorder.on) recording(playing);
@@ -184,7 +184,7 @@ function begin(page: ActingDocument): void {
 
   // What the mirror would show if the part did something else.
   function preview(pose: Partial<Pose>): void {
-    mirror.face.pose(withPose(acted(), state.part, state.frame, pose));
+    mirror.face.pose(withPose(acted(), state.part, state.frame, pose), acted().moment(state.frame));
   }
 
   function jumps(kind: Jump): number[] {

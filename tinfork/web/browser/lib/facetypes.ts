@@ -36,8 +36,12 @@ export type PartRow = [string, number, number, string, string, string[], string]
 // Where a piece lies on a head that turns: x, how far before its axis, and how.
 export type Relief = [number, number, "on" | "out" | "near" | "edge"];
 
-// The part, the drawing of it that it is seen with, SVG, where it lies on the head, and the only view it is seen in.
-export type PieceRow = [string, string | null, string, Relief | null, string | null];
+// Of a piece that is one of several pictures that move: how many, for how many frames each, whether once, and which.
+export type Turn = [number, number, boolean, number];
+
+// The part, the drawing of it that it is seen with, SVG, where it lies on the head, the only view it is seen in, and when
+// it is seen, of what moves.
+export type PieceRow = [string, string | null, string, Relief | null, string | null, (Turn | null)?];
 
 // How mouths of ours are drawn on a face, as tinfork.core.mouths.draw.Style has it.
 export interface MouthStyle {

@@ -23,7 +23,7 @@ function ownIds(markup: string): string {
 function faceOf({ name, chart }: WatchedRole): DrawnFace {
   copies += 1;
   const drawings = chart.drawings.map((drawing) => ({ ...drawing, svg: ownIds(drawing.svg) }));
-  const pieces = chart.pieces.map(([part, drawing, markup, relief, view]): PieceRow => [part, drawing, ownIds(markup), relief, view]);
+  const pieces = chart.pieces.map(([part, drawing, markup, ...more]): PieceRow => [part, drawing, ownIds(markup), ...more]);
   const face = new DrawnFace({ ...chart, drawings, pieces });
   face.element.setAttribute("role", "img");
   face.element.setAttribute("aria-label", `${name}'s face`);
@@ -49,7 +49,7 @@ export class WatchedCast {
       const own = exposures[place] ?? exposures.at(-1);
       const blend = blendOn(exposures, place, frame, eases);
       if (own) this.#faces[at].show(own.drawing, null, blend ? [[blend[0].drawing, blend[1]]] : []);
-      this.#faces[at].pose(poses[Math.min(frame, poses.length - 1)] ?? {});
+      this.#faces[at].pose(poses[Math.min(frame, poses.length - 1)] ?? {}, { frame, drawing: (part, n) => poses[n]?.[part]?.drawing ?? null });
     });
   }
 }

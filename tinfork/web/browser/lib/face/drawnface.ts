@@ -1,6 +1,6 @@
 // A character's face with all of their mouths in it, of which one is shown, and its parts where they are.
-import type { Poses } from "../store/actedlane.ts";
-import type { Drawing, FaceDocument, Relief } from "../facetypes.ts";
+import type { Moment, Poses } from "../store/actedlane.ts";
+import type { Drawing, FaceDocument, Relief, Turn } from "../facetypes.ts";
 import type { Bend } from "../types.ts";
 import { hangsOn, type Matrix, matricesAndCarried, type Part, partsOf, times } from "./matrices.ts";
 import { placeBetween, styledMouth } from "./mouth.ts";
@@ -37,8 +37,16 @@ const phases = ({ svg: first, moving }: Drawing) =>
   moving ? [first, ...moving.svgs].map((one, i) => `<g data-picture="${i}"${i ? ' display="none"' : ""}>${one}</g>`).join("") : first;
 
 // Which picture of a drawing that moves is seen on a frame, where it is seen from the first on.
-export function pictureOn({ svgs, each, once }: NonNullable<Drawing["moving"]>, frame: number, first: number): number {
-  return once ? Math.min(svgs.length, Math.floor((frame - first) / each)) : Math.floor(frame / each) % (svgs.length + 1);
+export function pictureOn(pictures: number, each: number, once: boolean, frame: number, first: number): number {
+  return once ? Math.min(pictures - 1, Math.floor((frame - first) / each)) : Math.floor(frame / each) % pictures;
+}
+
+// From which frame on a part has shown what it shows, not farther back than so many.
+function since(part: string, { frame, drawing }: Moment, most: number): number {
+  const now = drawing(part, frame);
+  let first = frame;
+  while (first > 0 && frame - first < most && drawing(part, first - 1) === now) first -= 1;
+  return first;
 }
 
 // The view whose mouths are seen on a head that turns by its dial, while it shows a view. faces: by how many degrees to
@@ -55,7 +63,17 @@ interface Piece {
   drawing: string | null;
   relief: Relief | null;
   view: string | null;
+  turn: Turn | null;
   as: string;
+}
+
+const START: Moment = { frame: 0, drawing: () => null };
+
+function inTurn({ part, drawing, turn }: Piece, moment: Moment): boolean {
+  if (!turn) return true;
+  const [pictures, each, once, picture] = turn;
+  const first = once && drawing !== null ? since(part, moment, pictures * each) : 0;
+  return pictureOn(pictures, each, once, moment.frame, first) === picture;
 }
 
 // Of a drawing and others that are seen with it: their shares.
@@ -96,7 +114,7 @@ export class DrawnFace {
     this.#parts = partsOf(chart.parts);
     this.#head = this.#parts.find((part) => part.name === HEAD);
     const elements = [...this.element.querySelectorAll<SVGElement>("[data-part]")];
-    this.#pieces = chart.pieces.map(([part, drawing, , relief, view], i) => ({ element: elements[i], part, drawing, relief: hangsOn(this.#parts, part, HEAD) ? relief : null, view: view ?? null, as: "" }));
+    this.#pieces = chart.pieces.map(([part, drawing, , relief, view, turn], i) => ({ element: elements[i], part, drawing, relief: hangsOn(this.#parts, part, HEAD) ? relief : null, view: view ?? null, turn: turn ?? null, as: "" }));
     this.#slides = chart.pieces.some(([, , , relief]) => relief !== null) && !chart.pieces.some(([, , , , view]) => view);
     this.#chart = chart;
     this.#place = chart.mouth;
@@ -145,7 +163,7 @@ export class DrawnFace {
     const row = this.#inView(name)[0] ?? -1;
     const moving = (this.#chart.drawings[row] as Drawing | undefined)?.moving;
     if (!moving) return;
-    const now = String(pictureOn(moving, frame, first));
+    const now = String(pictureOn(moving.svgs.length + 1, moving.each, moving.once, frame, first));
     for (const one of this.#mouths[row].querySelectorAll<SVGElement>("[data-picture]")) one.setAttribute("display", one.dataset.picture === now ? "inline" : "none");
   }
 
@@ -171,8 +189,10 @@ export class DrawnFace {
   }
 
   // What the parts do, by their names; those that are not named rest. Only what is another than before is touched.
-  pose(poses: Poses): void {
-    if (!this.#acts && !Object.keys(poses).length) return;
+  // moment: when that is, for what moves by itself.
+  pose(poses: Poses, moment = START): void {
+    const moves = this.#pieces.some((piece) => piece.turn);
+    if (!moves && !this.#acts && !Object.keys(poses).length) return;
     this.#acts = Object.keys(poses).length > 0;
     this.#poses = poses;
     const rests = new Map(this.#parts.map((part) => [part.name, part.rest]));
@@ -183,7 +203,7 @@ export class DrawnFace {
     const drawn = this.#chart.drawn?.[this.#view] ?? this.#view;
     for (const piece of this.#pieces) {
       const drawing = piece.drawing === null || piece.drawing === (poses[piece.part]?.drawing ?? rests.get(piece.part) ?? "");
-      const shown = drawing && (piece.view === null || piece.view === drawn);
+      const shown = drawing && (piece.view === null || piece.view === drawn) && inTurn(piece, moment);
       const at = shown ? this.#placed(piece, facing, placed, carried) : undefined;
       const as = at ? at.map((value) => Math.round(value * 1e4) / 1e4).join(" ") : "hidden";
       if (as === piece.as) continue;

@@ -1,6 +1,6 @@
 // The mirror: a character's face with the mouth of the moment, and the mouths before and after it.
 import { element, inside } from "../page.ts";
-import type { Poses } from "../store/actedlane.ts";
+import type { Moment, Poses } from "../store/actedlane.ts";
 import { betweenOn } from "../store/betweens.ts";
 import { blendOn } from "../store/easing.ts";
 import { placeAt, shownAt } from "../store/exposures.ts";
@@ -135,7 +135,7 @@ export class GroupMirror {
   }
 
   // staves: as they are now; posesOf(stave): what the parts of a face do.
-  frame(frame: number, staves: readonly Stave[], posesOf: (stave: Stave) => Poses): void {
+  frame(frame: number, staves: readonly Stave[], posesOf: (stave: Stave) => readonly [Poses, Moment]): void {
     for (const { id, face } of this.faces) {
       const stave = staves.find((one) => one.id === id);
       if (!stave) continue;
@@ -143,7 +143,7 @@ export class GroupMirror {
       const found = stave.exposures[place];
       if (found) face.show(betweenOn(stave.exposures, place, frame, stave.eases, stave.chart.drawings) ?? found.drawing, found.bend ?? null, eased(stave, place, frame), true);
       if (found) face.play(found.drawing, frame, found.frame);
-      face.pose(posesOf(stave));
+      face.pose(...posesOf(stave));
     }
   }
 }

@@ -1,6 +1,6 @@
 // What all parts of a character's face do, as the server sends it.
 import type { Steps } from "../types.ts";
-import { ActedLane, type LaneMaps, type Patch, type Poses } from "./actedlane.ts";
+import { ActedLane, type LaneMaps, type Moment, type Patch, type Poses } from "./actedlane.ts";
 
 interface Phrase {
   note?: string;
@@ -108,6 +108,11 @@ export class Acted {
   // What each part does on a frame.
   poses(frame: number): Poses {
     return Object.fromEntries(Object.entries(this.lanes).map(([part, lane]) => [part, lane.pose(frame)]));
+  }
+
+  // A frame, for what moves by itself while parts show what they do.
+  moment(frame: number): Moment {
+    return { frame, drawing: (part, at) => this.lanes[part]?.drawing(at) ?? null };
   }
 
   // The phrase at a frame, or the next one, or else the last.

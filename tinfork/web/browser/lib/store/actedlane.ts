@@ -9,6 +9,12 @@ export interface Pose {
 }
 export type Poses = Record<string, Pose>;
 
+// Time, for what of a face moves: the frame, and what a part shows on one, null for its rest.
+export interface Moment {
+  frame: number;
+  drawing(part: string, frame: number): string | null;
+}
+
 interface GestureBody {
   frame: number;
   frames: number;

@@ -2,7 +2,7 @@
 // way. Every view has one, is told what changed, and draws. It knows no elements, so it is tested without a browser.
 import type { Clip, Sound, Span, Stave, StavePatch, StaveSlice, TimeBase, Versions } from "../types.ts";
 import { Acted, type ActedDocument, type ActedPatch } from "./acted.ts";
-import type { Poses } from "./actedlane.ts";
+import type { Moment, Poses } from "./actedlane.ts";
 import { fpsOf } from "./clock.ts";
 import { type Answer, Editor, type Say } from "./editor.ts";
 import { bare, forgotten, missing, touchedBy, withPatch, withSlice } from "./lanes.ts";
@@ -242,6 +242,10 @@ export class Store {
   // Acting
 
   // What the parts of a character's face do on a frame: nobody acts until it was asked for, or where it cannot be had.
+  moment(character: number, frame: number): Moment {
+    return this.actings.find((one) => one.characterId === character)?.moment(frame) ?? { frame, drawing: () => null };
+  }
+
   poses(character: number, frame: number): Poses {
     return this.actings.find((one) => one.characterId === character)?.poses(frame) ?? {};
   }
