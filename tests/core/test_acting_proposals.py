@@ -14,7 +14,7 @@ from tinfork.core.acting.blinks import blink_frames
 from tinfork.core.acting.framing import FRAMINGS
 from tinfork.core.acting.lanes import Gesture, Lane, ShownFor, Where, place
 from tinfork.core.acting.proposals import proposed, stresses_in
-from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, near
+from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, near, sides
 from tinfork.core.acting.temper import ACCENTS, LEAN, NARROW, NOD, RISE, SHAKE, SHRUG, TEMPERS, TILT, liking
 from tinfork.core.acting.thoughts import spoken_to, thoughts
 from tinfork.core.acting.wish import Wish
@@ -592,3 +592,14 @@ def test_near_by_little_is_much_and_from_afar_small_things_are_not_done():
     assert any(one.kind == "dart" for one in near_looks)
     assert not any(one.kind == "dart" for one in far_looks)
     assert not {"narrow", "one brow"} & {one.kind for one in far}
+
+
+def test_who_stands_nearer_is_looked_at_less_far_to_the_side_and_is_turned_to_all_the_same():
+    assert sides([3], 3) == {}
+    assert sides([1, 2, 4, 5, 6], 3) == pytest.approx({1: -1.0, 2: -0.65, 4: 0.65, 5: 0.825, 6: 1.0})
+    others = (Elsewhere(60, 180, 0.65), Elsewhere(190, 300, 1.0), Elsewhere(400, 500, -0.65))
+    speech = Speech((Phrase(0, "", (Said("", 600, 600),)),), (), 600, FPS, others)
+    looks = [one for one in propose("eyes", speech=speech, numbers=[0], wish=TURNING) if one.kind == "look"]
+    assert [one.frame for one in looks] == [66, 196, 406]
+    turned = faced(propose("head", speech=speech, numbers=[0], wish=TURNING))
+    assert [round(far) for _, far in turned] == [22, 34, -22]

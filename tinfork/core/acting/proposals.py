@@ -74,7 +74,7 @@ def _blinks(
 ) -> list[Gesture]:
     if SHUT not in part.drawings:
         return []
-    turns = [one.frame for one in thoughts(speech, wish.seed) if abs(one.x) >= 1]
+    turns = [one.frame for one in thoughts(speech, wish.seed) if one.is_look]
     refractory = speech.frames_of(0.8)
     taken = [range(one.start - refractory, one.stop + refractory) for one in decided]
     taken += [range(one.frame, one.frame + one.frames) for one in narrow]
@@ -93,13 +93,13 @@ def _looks(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], num
     found = []
     for one in thoughts(speech, wish.seed, numbers, wish.temper.restless):
         far, quick = one.end - one.frame, speech.frames_of(2 / 24)
-        if far > 3 * quick and (abs(one.x) >= 1 or wish.framing.darts):
+        if far > 3 * quick and (one.is_look or wish.framing.darts):
             there = {"x": _LOOK[0] * one.x, "y": _LOOK[1] * one.y}
-            followed = wish.turns and abs(one.x) >= 1 and far > 3 * quick + wish.eyes_first + speech.frames_of(0.4)
+            followed = wish.turns and one.is_look and far > 3 * quick + wish.eyes_first + speech.frames_of(0.4)
             left = ((quick + wish.eyes_first + speech.frames_of(0.25), _EYES_LEFT),) if followed else ()
             shares = ((0, 0.0), (quick, 1.0), *left, (far - quick, _EYES_LEFT if followed else 1.0), (far, 0.0))
             dials = {dial: tuple((at, v * share) for at, share in shares) for dial, v in there.items()}
-            kind = "look" if abs(one.x) >= 1 else "dart"
+            kind = "look" if one.is_look else "dart"
             found.append(Gesture(0, kind, one.frame, one.line, dials=rounded(dials)))
     return found
 
@@ -120,7 +120,7 @@ def _heads(part: Part, speech: Speech, wish: Wish, decided: Sequence[range], num
     every = [of_head(one, speech, wish.temper) for one in stresses_in(speech, wish, numbers)]
     found = _apart([one for one in every if one.kind != TILT]) + [one for one in every if one.kind == TILT]
     for one in thoughts(speech, wish.seed, numbers, wish.temper.restless):
-        if abs(one.x) >= 1 and one.end - one.frame > 2 * speech.frames_of(0.25):
+        if one.is_look and one.end - one.frame > 2 * speech.frames_of(0.25):
             found.append(turn_after(one, speech, wish, part))
     for number in numbers:
         found += _agreeing(speech, wish, number)

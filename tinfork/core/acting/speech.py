@@ -8,8 +8,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
+from typing import TypeVar
 
 _PAUSE, _MARKED_PAUSE = 0.18, 0.06
+_NEAREST = 0.65
+"""How far to the side the nearest of several stands; the farthest is at 1."""
+
+T = TypeVar("T", int, tuple[int, int])
+
 _PARTING, _ENDING = frozenset(",;:–—"), frozenset(".!?…")
 """A clause ends where nothing is said for so many seconds, fewer where one of the first is written, none where one of
 the others is."""
@@ -72,11 +78,30 @@ class Phrase:
 @dataclass(frozen=True)
 class Elsewhere:
     """Something that somebody else says in the scene. frame, end: its first frame and the one after its last; side:
-    where they stand from here, -1 left to 1 right."""
+    where they stand from here, -1 left to 1 right, those who are nearer less far than others."""
 
     frame: int
     end: int
     side: float
+
+
+def sides(places: Sequence[T], me: T) -> dict[T, float]:
+    """Return where others stand from one place in a row: left or right of it, the farthest at the end, and where there
+    are several, nearer ones less far to the side. places: of those in the row, in any order.
+
+    >>> sides([1, 2, 3, 5], 2)
+    {1: -1.0, 3: 0.65, 5: 1.0}
+    """
+    left = sorted((own for own in places if own < me), reverse=True)
+    right = sorted(own for own in places if own > me)
+    found = {
+        own: way * _aside(rank, len(row)) for way, row in ((-1.0, left), (1.0, right)) for rank, own in enumerate(row)
+    }
+    return {own: found[own] for own in sorted(found)}
+
+
+def _aside(rank: int, many: int) -> float:
+    return 1.0 if many == 1 else _NEAREST + (1.0 - _NEAREST) * rank / (many - 1)
 
 
 @dataclass(frozen=True)

@@ -30,6 +30,11 @@ class Thought:
     line: int
     listening: bool = False
 
+    @property
+    def is_look(self) -> bool:
+        """Whether it goes as far as a look does, so that the head goes after it; the others are darts."""
+        return self.listening or abs(self.x) >= 1
+
 
 def dice_of(seed: int, phrase: Phrase, use: int, again: int = 0) -> np.random.Generator:
     """Return the chances of a phrase: the same for the same seed; again: how often others were asked for."""

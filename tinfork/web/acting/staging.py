@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from tinfork.core.acting.accents import accent_scores, pitch_rises
 from tinfork.core.acting.lanes import Amounts, Lane, PlacedLane, Where, place
-from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after
+from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, sides
 from tinfork.core.errors import ActingError
 from tinfork.core.mouths.face import Face
 from tinfork.core.mouths.parts import Part
@@ -14,6 +14,7 @@ from tinfork.core.mouths.shapes import shapes_of
 from tinfork.core.script.casting import only_listens
 from tinfork.core.speech.reading import Line
 from tinfork.core.timebase import frame_after, frame_at
+from tinfork.web.productions.models import Character
 from tinfork.web.script.actions import script_of
 from tinfork.web.sound.arranging import arrangement_of
 from tinfork.web.sound.melodies import melodies_of
@@ -42,6 +43,11 @@ class LineSpan(NamedTuple):
     line: int
     frame: int
     end: int
+
+
+def _place_of(character: Character) -> tuple[int, int]:
+    """Where somebody stands in the cast."""
+    return character.place, character.pk
 
 
 def frames_of_lines(placed: Placed) -> dict[int, tuple[int, int]]:
@@ -141,14 +147,15 @@ class Stage:
 
     def _elsewhere(self) -> tuple[Elsewhere, ...]:
         """What others say in the scene. They stand in the order of the cast, as everybody does where all are seen."""
-        me, found = self.acting.character, []
-        others = Stave.objects.filter(scene=self.acting.scene).exclude(character=me)
-        for stave in others.defer(*Stave.LARGE).select_related("character"):
+        found = []
+        others = Stave.objects.filter(scene=self.acting.scene).exclude(character=self.acting.character)
+        staves = list(others.defer(*Stave.LARGE).select_related("character"))
+        side = sides([_place_of(stave.character) for stave in staves], _place_of(self.acting.character))
+        for stave in staves:
             stave.scene = self.acting.scene
-            who = stave.character
-            side = 1.0 if (who.place, who.pk) > (me.place, me.pk) else -1.0
             spans = frames_of_lines(Placed(stave, self.placed.arrangement)).values()
-            found += [Elsewhere(first, end, side) for first, end in spans if end > first]
+            there = side[_place_of(stave.character)]
+            found += [Elsewhere(first, end, there) for first, end in spans if end > first]
         return tuple(sorted(found, key=lambda one: one.frame))
 
     def _said(self, line: Line, text: str, melodies: dict) -> list[Said]:  # type: ignore[type-arg]
