@@ -26,6 +26,10 @@ SECONDS = 120
 RULES = {
     "timebase": ["timebase", "rule_edges"],
     "acting/blinks": ["acting_proposals"],
+    "acting/bodies": ["acting_proposals"],
+    "acting/thoughts": ["acting_proposals"],
+    "mouths/cycles": ["moving_layers"],
+    "shot/flowing": ["flowing"],
     "exposure/checks": ["check_edges", "checks", "cures"],
     "exposure/easing": ["decision_edges", "easing"],
     "exposure/events": ["event_edges", "plan"],

@@ -16,7 +16,7 @@ from tinfork.core.acting.lanes import Gesture, Lane, ShownFor, Where, place
 from tinfork.core.acting.proposals import proposed, stresses_in
 from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, near, sides
 from tinfork.core.acting.temper import ACCENTS, LEAN, NARROW, NOD, RISE, SHAKE, SHRUG, TEMPERS, TILT, liking
-from tinfork.core.acting.thoughts import spoken_to, thoughts
+from tinfork.core.acting.thoughts import looks, spoken_to, thoughts
 from tinfork.core.acting.wish import Wish
 from tinfork.core.exposure import verbs as exposing
 from tinfork.core.mouths.builds import FaceStyle
@@ -603,3 +603,12 @@ def test_who_stands_nearer_is_looked_at_less_far_to_the_side_and_is_turned_to_al
     assert [one.frame for one in looks] == [66, 196, 406]
     turned = faced(propose("head", speech=speech, numbers=[0], wish=TURNING))
     assert [round(far) for _, far in turned] == [22, 34, -22]
+
+
+def test_looks_are_those_of_all_thoughts_that_go_so_far():
+    for seed in range(8):
+        others = tuple(Elsewhere(at, at + 70, 1.0) for at in range(100, 2600, 190))
+        speech = replace(spoken(seed), others=others)
+        wanted = [one.frame for one in thoughts(speech, seed) if one.is_look]
+        assert sorted(looks(speech, seed)) == sorted(wanted)
+        assert wanted

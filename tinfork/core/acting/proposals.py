@@ -19,7 +19,7 @@ from .moves import of_brow, of_head, of_lids, rounded
 from .speech import Speech
 from .stresses import Stress, stresses
 from .temper import TILT
-from .thoughts import dice_of, spoken_to, thoughts
+from .thoughts import dice_of, looks, spoken_to, thoughts
 from .turns import facing_whom, turn_after
 from .wish import Wish
 
@@ -74,7 +74,7 @@ def _blinks(
 ) -> list[Gesture]:
     if SHUT not in part.drawings:
         return []
-    turns = [one.frame for one in thoughts(speech, wish.seed) if one.is_look]
+    turns = looks(speech, wish.seed)
     refractory = speech.frames_of(0.8)
     taken = [range(one.start - refractory, one.stop + refractory) for one in decided]
     taken += [range(one.frame, one.frame + one.frames) for one in narrow]

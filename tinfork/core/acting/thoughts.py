@@ -51,23 +51,47 @@ def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None, re
         heard = _to_speakers(speech, number)
         found += heard
         found += _waiting(speech, number, heard, seed, restless)
-        first = max([speech.territory(number).start, *(one.end for one in heard if one.end <= phrase.frame)])
-        pause = phrase.frame - first
-        long = pause >= speech.frames_of(_THOUGHT_SECONDS)
-        if phrase.is_silent or (not long and len(phrase.words) < 3):
+        first = _free_from(speech, number, heard)
+        if phrase.is_silent or (first is None and len(phrase.words) < 3):
             continue
         dice = dice_of(seed, phrase, 1)
-        side = float(dice.choice((-1, 1)))
-        if long:
-            own = phrase.frame - min(pause, speech.frames_of(dice.uniform(0.8, 1.3)))
-            found.append(Thought(own, phrase.frame - 1, side, float(dice.uniform(-1, 0.4)), phrase.line))
-            found += _wandering(first, own, phrase, speech, restless, dice)
+        if first is not None:
+            found.append(_before(first, phrase, speech, dice))
+            found += _wandering(first, found[-1].frame, phrase, speech, restless, dice)
+        else:
+            dice.choice((-1, 1))
         for word in _seams(phrase, speech, restless, dice):
             end = min(word.end + speech.frames_of(0.25), phrase.end)
             size = float(dice.uniform(0.3, 0.6)) * float(dice.choice((-1, 1)))
             end = max(end, word.frame + 4)
             found.append(Thought(word.frame, end, size, float(dice.uniform(-0.3, 0.3)), phrase.line))
     return found
+
+
+def looks(speech: Speech, seed: int) -> list[int]:
+    """Return the frames on which eyes go as far as a look does, as thoughts has them, of all phrases."""
+    found = []
+    for number, phrase in enumerate(speech.phrases):
+        heard = _to_speakers(speech, number)
+        found += [one.frame for one in heard]
+        first = _free_from(speech, number, heard)
+        if first is not None and not phrase.is_silent:
+            found.append(_before(first, phrase, speech, dice_of(seed, phrase, 1)).frame)
+    return found
+
+
+def _free_from(speech: Speech, number: int, heard: Sequence[Thought]) -> int | None:
+    """The frame from which on nobody is listened to before a phrase; None where that is no pause to think in."""
+    phrase = speech.phrases[number]
+    first = max([speech.territory(number).start, *(one.end for one in heard if one.end <= phrase.frame)])
+    return first if phrase.frame - first >= speech.frames_of(_THOUGHT_SECONDS) else None
+
+
+def _before(first: int, phrase: Phrase, speech: Speech, dice: np.random.Generator) -> Thought:
+    """Eyes that go elsewhere before somebody speaks."""
+    side = float(dice.choice((-1, 1)))
+    own = phrase.frame - min(phrase.frame - first, speech.frames_of(dice.uniform(0.8, 1.3)))
+    return Thought(own, phrase.frame - 1, side, float(dice.uniform(-1, 0.4)), phrase.line)
 
 
 def spoken_to(speech: Speech, number: int) -> float:

@@ -68,7 +68,7 @@ def _moved_up(before: list[Any], after: list[Any]) -> int:
 
 def _same(one: Any, other: Any) -> bool:
     """Whether two values are kept alike: to Python 0, 0.0 and False are equal, however deep they lie."""
-    return bool(one == other) and (_bytes(one) == _bytes(other) or _of_like_kinds(one, other))
+    return one is other or (bool(one == other) and (_bytes(one) == _bytes(other) or _of_like_kinds(one, other)))
 
 
 def _bytes(value: Any) -> bytes:
