@@ -81,6 +81,12 @@ def test_what_is_not_ours_or_is_cut_stays_as_it_is():
     assert flowing(bent).blends
 
 
+def test_two_drawings_that_are_all_there_are_flow_as_well():
+    own = eased([("half", 6), ("open", 8)])
+    two = Role(**{**vars_of(own), "drawn": {name: own.drawn[name] for name in ("half", "open")}})
+    assert not flowing(two).blends
+
+
 def vars_of(one):
     return {name: getattr(one, name) for name in one.__dataclass_fields__}
 

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from tinfork.core.acting.lanes import Lane, Where, place
 from tinfork.core.acting.verbs import expose
+from tinfork.core.errors import ChartError
 from tinfork.core.exposure.track import Exposure
 from tinfork.core.exposure.verbs import Piece, lay
 from tinfork.core.formats import lottie, moving_svg
@@ -124,6 +125,12 @@ def test_a_moving_svg_and_a_lottie_hold_all_pictures_each_when_it_is_seen(tmp_pa
     assert spans == [(at, at + 2) for at in range(0, FRAMES, 2)]
 
 
-def test_too_many_pictures_are_refused():
-    with pytest.raises(Exception, match="24 pictures at the most"):
-        Moving(200)
+@pytest.mark.parametrize("how", [(25,), (200,), (3, 0), (3, 25)])
+def test_too_many_pictures_are_refused_and_times_that_are_none(how):
+    with pytest.raises(ChartError, match="24"):
+        Moving(*how)
+
+
+@pytest.mark.parametrize("how", [(24,), (3, 1), (3, 24)])
+def test_as_many_as_there_may_be_are_taken(how):
+    assert Moving(*how).on(0, 0) == 0
