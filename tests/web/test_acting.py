@@ -455,6 +455,14 @@ def test_everybody_in_a_scene_is_proposed_for_in_one_go(acting, ferry):
     assert acting.row.lane("lids").gestures
 
 
+def test_who_asks_for_too_much_at_once_is_told_and_nothing_is_proposed(acting, ferry):
+    for subject in range(12):
+        Job.objects.create(person=ferry.owner, kind="read", subject=subject, queue=Job.Queue.WAITED_FOR)
+    answer = acting.client.post(f"/scenes/{ferry.scene.pk}/acting/propose")
+    assert "12 pieces of your work are waiting already" in answer.content.decode()
+    assert not Job.objects.filter(kind="propose").exists()
+
+
 def test_how_large_somebody_is_seen_counts_for_what_is_proposed_next(acting):
     def far(framing):
         acting.do("wish", framing=framing)

@@ -14,6 +14,7 @@ from tinfork.core.shot.stage import Frames, Look
 from tinfork.web.charts import actions as charts
 from tinfork.web.charts.models import ChartDrawing
 from tinfork.web.faces import actions as faces
+from tinfork.web.handover.keeping import looks_of
 from tinfork.web.handover.roles import role_of
 from tinfork.web.staves.models import Stave
 from tinfork.web.staves.mouths import mouths_of
@@ -140,7 +141,9 @@ def test_a_layer_of_a_face_moves_in_pages_and_pictures_and_stands_still_again(fe
     page = client.get(f"/characters/{ferry.stave.character_id}/face/").content.decode()
     assert "moves: 3 pictures" in page
     asked = {"do": "change", "each": "3", "once": "yes"}
+    before = looks_of([ferry.stave.character_id])
     assert client.post(f"/layers/{flag.pk}/change", asked).status_code == 302
+    assert looks_of([ferry.stave.character_id]) != before
     assert [colour(frame) for frame in range(10)] == [0, 0, 0, 1, 1, 1, 2, 2, 2, 2]
     assert [(e.frame, e.frames) for e in role(ferry).exposures] == timing
     assert client.post(f"/layers/{flag.pk}/change", {"do": "still"}).status_code == 302

@@ -3,6 +3,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
+from django.utils.html import format_html
 from django.views.decorators.http import require_POST
 from msgspec import Struct
 
@@ -88,7 +89,10 @@ def of_scene(request: HttpRequest, pk: int) -> JsonResponse:
 @require_POST
 def propose_all(request: HttpRequest, pk: int) -> HttpResponse:
     """Ask for proposals for everybody in a scene: how far they are, as a piece of the page."""
-    job = ask_to_propose(request.user, find_scene(request.user, pk))
+    try:
+        job = ask_to_propose(request.user, find_scene(request.user, pk))
+    except TinForkError as refused:
+        return HttpResponse(format_html('<p class="problem" role="alert">{}</p>', refused))
     return render(request, "jobs/job.html", {"job": job, "before": None})
 
 

@@ -120,7 +120,7 @@ _SEEN = {
     FacePart: ("pk", "name", "number", "x", "y", "on", "role", "rest"),
     FaceLayer: (
         *("picture", "number", "x", "y", "scale", "turn", "in_front", "hidden", "part", "switched", "removed"),
-        *("view", "depth"),
+        *("view", "depth", "also", "each", "once"),
     ),
 }
 _DRAWN = ("name", "mood", "picture", "x", "y", "scale", "turn", "removed", "also", "each", "once")
