@@ -87,6 +87,15 @@ def test_a_bundle_that_may_not_wait_leaves_nothing_behind(ferry, tmp_path, setti
     assert not list(Path(settings.MEDIA_ROOT, "bundles").glob("*"))
 
 
+def test_who_asks_for_a_bundle_too_many_is_told_why(ferry):
+    for number in range(MOST_WAITING):
+        Job.objects.create(person=ferry.owner, kind="bring-in", subject=number)
+    answer = ferry.client(ferry.owner).post(f"/scenes/{ferry.scene.pk}/bundle")
+    assert "waiting already" in answer.content.decode()
+    assert "HX-Trigger" not in answer
+    assert not Job.objects.filter(kind="bundle").exists()
+
+
 def test_a_second_reading_joins_the_first_unless_something_changed(ferry):
     first = ask_to_read(ferry.owner, ferry.scene, all=True)
     with running(first.pk) as (job, _):

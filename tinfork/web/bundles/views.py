@@ -1,5 +1,6 @@
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils.html import format_html
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
@@ -13,9 +14,13 @@ _SHOWN = 5
 
 @require_POST
 def make(request: HttpRequest, pk: int) -> HttpResponse:
-    """Ask for a bundle of a scene; whole: of all of its production. The list of what was made hears of it."""
+    """Ask for a bundle of a scene; whole: of all of its production. The list of what was made hears of it; why none is
+    made comes back."""
     scene = find_scene(request.user, pk)
-    actions.ask_for_bundle(request.user, scene, request.POST.get("whole") == "1")
+    try:
+        actions.ask_for_bundle(request.user, scene, request.POST.get("whole") == "1")
+    except TinForkError as refused:
+        return HttpResponse(format_html('<p class="problem" role="alert">{}</p>', refused))
     response = HttpResponse()
     response["HX-Trigger"] = "handover-asked"
     return response
