@@ -59,7 +59,7 @@ def thoughts(speech: Speech, seed: int, numbers: Sequence[int] | None = None, re
             found.append(_before(first, phrase, speech, dice))
             found += _wandering(first, found[-1].frame, phrase, speech, restless, dice)
         else:
-            dice.choice((-1, 1))
+            dice.choice((-1, 1))  # The side of a thought that does not come: what is drawn after it is the same.
         for word in _seams(phrase, speech, restless, dice):
             end = min(word.end + speech.frames_of(0.25), phrase.end)
             size = float(dice.uniform(0.3, 0.6)) * float(dice.choice((-1, 1)))
