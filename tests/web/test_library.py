@@ -128,7 +128,7 @@ def test_whole_heads_need_no_face(ferry):
     seven.delete()
     actions.wear(ferry.owner, ferry.stave.character, chart)
     shown = seen(ferry)["chart"]
-    assert shown["pieces"] == [["mouth", None, "", None, None]]
+    assert shown["pieces"] == [["mouth", None, "", None, None, None]]
     assert {e.drawing for e in track_of(ferry.fresh)} <= {"rest", "open", "purse"}
     assert set(role_of(planned(ferry.fresh)).drawn) <= {"rest", "open", "purse"}
     with pytest.raises(ChartError, match="What we draw are mouths"):
