@@ -27,6 +27,7 @@ RULES = {
     "timebase": ["timebase", "rule_edges"],
     "acting/blinks": ["acting_proposals"],
     "acting/bodies": ["acting_proposals"],
+    "acting/framing": ["acting_proposals"],
     "acting/thoughts": ["acting_proposals"],
     "mouths/cycles": ["moving_layers"],
     "shot/flowing": ["flowing"],

@@ -130,12 +130,12 @@ test("acting is loaded once it is there, and asked for again when others changed
   const acting = (version) => ({ id: 3, version, character: "Marit", characterId: 2, lanes: { lids: { keys: { y: { 0: [version, 2] } }, shows: {}, gestures: {}, of: { lead: 0, alone: false } } }, lines: [], phrases: {}, wish: { amount: 1 }, moments: {}, url: "/acting/3" });
   let version = 1;
   const { store, asked } = storeWith({ answers: (url) => (url === "/acting" ? { actings: [acting(version)] } : acting(version)) });
-  assert.deepEqual(store.poses(2, 0), {});
+  assert.deepEqual(store.posed(2, 0)[0], {});
   await store.compare({ sound: 1, "stave 7": 1, "acting 3": 1 });
-  assert.equal(store.poses(2, 0).lids.dials.y, 1);
+  assert.equal(store.posed(2, 0)[0].lids.dials.y, 1);
   version = 2;
   await store.compare({ sound: 1, "stave 7": 1, "acting 3": 2 });
-  assert.equal(store.poses(2, 0).lids.dials.y, 2);
+  assert.equal(store.posed(2, 0)[0].lids.dials.y, 2);
   await store.compare({ sound: 1, "stave 7": 1, "acting 3": 2 });
   assert.deepEqual(asked.map(([url]) => url), ["/acting", "/acting/3"]);
 });

@@ -7,6 +7,7 @@ import zipfile
 import numpy as np
 import opentimelineio as otio
 import pytest
+from django.db import OperationalError
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from msgspec import structs
@@ -16,6 +17,7 @@ from tests.web.test_handover import makes
 from tinfork.core.acting.temper import ACCENTS
 from tinfork.core.mouths.parts import DIALS
 from tinfork.core.mouths.picture import open_picture
+from tinfork.web.acting.gesturing import propose
 from tinfork.web.acting.models import Acting, SavedPose, acting_of, kept_lane
 from tinfork.web.acting.staging import Stage
 from tinfork.web.acting.tasks import ask_to_propose, propose_scene
@@ -453,6 +455,35 @@ def test_everybody_in_a_scene_is_proposed_for_in_one_go(acting, ferry):
     acting.do("phrase", line=LINE, locked=False)
     propose_scene(ask_to_propose(ferry.owner, ferry.scene).pk)
     assert acting.row.lane("lids").gestures
+
+
+def test_a_worker_lost_half_way_leaves_whole_proposals_and_the_next_makes_the_same(acting, ferry, monkeypatch):
+    silent = add_track(ferry, "Brede")
+    propose_scene(ask_to_propose(ferry.owner, ferry.scene).pk)
+
+    def every():
+        return {a.character_id: {p: a.lane(p).gestures for p in ("head", "eyes", "lids")} for a in Acting.objects.all()}
+
+    wanted = every()
+    Acting.objects.all().delete()
+    job = ask_to_propose(ferry.owner, ferry.scene)
+
+    def lost(person, row, *more):
+        if row.character_id == silent.pk:
+            raise OperationalError("the database is gone")
+        return propose(person, row, *more)
+
+    monkeypatch.setattr("tinfork.web.acting.tasks.propose", lost)
+    with pytest.raises(OperationalError):
+        propose_scene(job.pk)
+    first = every()
+    assert first[ferry.stave.character_id] == wanted[ferry.stave.character_id]
+    assert not any(first[silent.pk].values())
+    monkeypatch.undo()
+    propose_scene(job.pk)
+    job.refresh_from_db()
+    assert (job.state, job.attempts) == ("done", 2)
+    assert every() == wanted
 
 
 def test_who_asks_for_too_much_at_once_is_told_and_nothing_is_proposed(acting, ferry):

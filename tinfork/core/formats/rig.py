@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..mouths.face import faced, in_turn, view_of
+from ..mouths.face import faced, is_seen, view_of
 from ..mouths.parts import DIALS, HEAD, MOUTH, PLAIN, Part, PicturePiece, hangs_on
 from ..mouths.turning import slid, turned
 from ..shot.shot import Role
@@ -111,8 +111,7 @@ def visible(role: Role, piece: PicturePiece) -> list[tuple[int, int]]:
     for poses in role.poses:
         pose = poses.get(piece.part)
         drawing = rest if pose is None or pose.drawing is None else pose.drawing
-        in_view = piece.view in (None, role.face.drawn_view(view_of(role.face, poses)))
-        shown.append(in_view and in_turn(piece, poses) and piece.drawing in (None, drawing))
+        shown.append(is_seen(piece, drawing, role.face.drawn_view(view_of(role.face, poses)), poses))
     edges = np.flatnonzero(np.diff([False, *shown, False])).tolist()
     return list(zip(edges[::2], edges[1::2], strict=True))
 

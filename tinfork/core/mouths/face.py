@@ -122,7 +122,12 @@ class Face:
         its dial: the nearest that its mouths are drawn in, on a head that turns by it and shows its front."""
         if view != FRONT or not facing or not self.slides:
             return view
-        return min(self.views, key=lambda own: abs(self.facing_in(own) - facing), default=view)
+        return min(self.angles, key=lambda own: abs(self.angles[own] - facing), default=view)
+
+    @cached_property
+    def angles(self) -> dict[str, float]:
+        """By how many degrees its head is turned in each of its views."""
+        return {view: self.facing_in(view) for view in self.views}
 
     @property
     def mouth_transform(self) -> str:
@@ -180,12 +185,14 @@ def seen_pieces(face: Face, poses: Mapping[str, Pose]) -> list[PicturePiece]:
     shown = {part.name: part.rest for part in face.parts}
     shown |= {name: pose.drawing for name, pose in poses.items() if pose.drawing is not None}
     view = face.drawn_view(view_of(face, poses))
-    own = (piece for piece in face.pieces if piece.view in (None, view) and in_turn(piece, poses))
-    return [piece for piece in own if piece.drawing is None or piece.drawing == shown.get(piece.part)]
+    return [piece for piece in face.pieces if is_seen(piece, shown.get(piece.part), view, poses)]
 
 
-def in_turn(piece: PicturePiece, poses: Mapping[str, Pose]) -> bool:
-    """Return whether it is a piece's turn, of one that moves; poses have under what it is called which is seen."""
+def is_seen(piece: PicturePiece, drawing: str | None, view: str, poses: Mapping[str, Pose]) -> bool:
+    """Return whether a piece is seen, wherever the head faces, while its part shows a drawing and its face is drawn in
+    a view; of what moves, while it is its turn: poses have under what it is called which is seen."""
+    if piece.view not in (None, view) or piece.drawing not in (None, drawing):
+        return False
     if piece.turn is None:
         return True
     pose = poses.get(piece.turn.of)

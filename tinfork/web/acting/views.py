@@ -3,7 +3,6 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
-from django.utils.html import format_html
 from django.views.decorators.http import require_POST
 from msgspec import Struct
 
@@ -13,6 +12,7 @@ from tinfork.web.cleaning import clean, natural
 from tinfork.web.desk.document import scene_document
 from tinfork.web.edits.following import listening
 from tinfork.web.edits.requests import Integer, answer, answer_of, parsed
+from tinfork.web.jobs.views import refusal
 from tinfork.web.productions.models import Scene
 from tinfork.web.productions.permissions import Person, check, find_scene, may
 from tinfork.web.reading.by_hand import staves_to_show
@@ -92,7 +92,7 @@ def propose_all(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         job = ask_to_propose(request.user, find_scene(request.user, pk))
     except TinForkError as refused:
-        return HttpResponse(format_html('<p class="problem" role="alert">{}</p>', refused))
+        return refusal(refused)
     return render(request, "jobs/job.html", {"job": job, "before": None})
 
 

@@ -1,10 +1,10 @@
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.utils.html import format_html
 from django.views.decorators.http import require_POST
 
 from tinfork.core.errors import TinForkError
 from tinfork.web.jobs.models import Job
+from tinfork.web.jobs.views import refusal
 from tinfork.web.productions.permissions import find_scene, number_of
 
 from . import actions
@@ -20,7 +20,7 @@ def make(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         actions.ask_for_bundle(request.user, scene, request.POST.get("whole") == "1")
     except TinForkError as refused:
-        return HttpResponse(format_html('<p class="problem" role="alert">{}</p>', refused))
+        return refusal(refused)
     response = HttpResponse()
     response["HX-Trigger"] = "handover-asked"
     return response

@@ -17,14 +17,13 @@ from tinfork.core.formats.chart_folder import Charted
 from tinfork.core.formats.chart_in import Brought, Cut, as_brought
 from tinfork.core.limits import MAX_DRAWINGS
 from tinfork.core.mouths import prepared
-from tinfork.core.mouths.cycles import Moving
 from tinfork.core.mouths.draw import BOX, Style, alone, styled
 from tinfork.core.mouths.hints import NEUTRAL
 from tinfork.core.mouths.picture import open_picture
 from tinfork.core.mouths.prepared import Prepared
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.shapes import ARTICULATORS, SHAPES
-from tinfork.web.cleaning import natural, number_within
+from tinfork.web.cleaning import number_within
 from tinfork.web.files.aside import aside, in_turn
 from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character, Production
@@ -211,10 +210,7 @@ def change_drawing(person: Person, drawing: ChartDrawing, asked: dict[str, str])
         drawing.place, drawing.by_hand = [number_within(asked[one], 0, 1) for one in ARTICULATORS], True
     if "key" in asked:
         drawing.key = _free_key(drawing, asked["key"].strip().lower())
-    if "once" in asked:
-        drawing.once = asked["once"] == "yes"
-    if "each" in asked:
-        drawing.each = Moving(1, natural(asked["each"]) or 0).each
+    drawing.set_moving(asked)
     if "special" in asked:
         drawing.special = asked["special"] == "yes"
     for field, (least, most) in _LIES.items():
@@ -257,8 +253,7 @@ def add_pictures(person: Person, drawing: ChartDrawing, uploads: Sequence[Upload
 def make_still(person: Person, drawing: ChartDrawing) -> None:
     """Take a drawing's further pictures away: it does not move any more."""
     held(person, drawing)
-    drawing.also = []
-    drawing.save(update_fields=["also"])
+    drawing.make_still()
 
 
 @transaction.atomic

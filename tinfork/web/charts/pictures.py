@@ -1,6 +1,6 @@
 """Pictures as they are kept: PNGs named after what is in them, each with a small one for the screen."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -13,6 +13,7 @@ from django.db.models.fields.files import FieldFile
 from tinfork.core.errors import ChartError
 from tinfork.core.mouths.cycles import Moving
 from tinfork.core.mouths.prepared import PictureSource, Prepared, one_picture
+from tinfork.web.cleaning import natural
 from tinfork.web.files import store
 from tinfork.web.files.aside import aside, in_turn
 
@@ -75,6 +76,18 @@ class MovingPictured(Pictured):
     def sources(self) -> list[PictureSource]:
         """Its pictures, to be opened elsewhere."""
         return [PictureSource(f"{self}.png", Path(self.file_of(at).path)) for at in range(len(self.files))]
+
+    def set_moving(self, asked: Mapping[str, str]) -> None:
+        """Set how it moves, as far as that is named. ChartError where it is out of range."""
+        if "once" in asked:
+            self.once = asked["once"] == "yes"
+        if "each" in asked:
+            self.each = Moving(1, natural(asked["each"]) or 0).each
+
+    def make_still(self) -> None:
+        """Take its further pictures away: it does not move any more."""
+        self.also = []
+        self.save(update_fields=["also"])
 
     def file_of(self, picture: int) -> FieldFile:
         """Return one of its pictures, by their order. IndexError where there is none."""

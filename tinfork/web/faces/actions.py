@@ -12,14 +12,13 @@ from django.utils import timezone
 from tinfork.core.errors import ActingError, ChartError
 from tinfork.core.limits import MAX_NAME_CHARACTERS, MAX_VIEWS
 from tinfork.core.mouths import prepared
-from tinfork.core.mouths.cycles import Moving
 from tinfork.core.mouths.parts import HEAD, ROLES, Part, check_parts, with_head_and_mouth
 from tinfork.core.mouths.prepared import Prepared
 from tinfork.core.mouths.register import Registration
 from tinfork.core.mouths.views import FRONT, opposite, view_in
 from tinfork.web.charts.actions import Upload
 from tinfork.web.charts.pictures import keep_further, keep_picture, opened_aside, pictured
-from tinfork.web.cleaning import natural, number_within
+from tinfork.web.cleaning import number_within
 from tinfork.web.files.aside import aside
 from tinfork.web.productions.actions import checked_name, hold, put_elsewhere
 from tinfork.web.productions.models import Character
@@ -191,11 +190,10 @@ def change_layer(person: Person, layer: FaceLayer, asked: Mapping[str, str]) -> 
     for name, (least, most) in _LAYER.items():
         if name in asked:
             setattr(layer, name, number_within(asked[name], least, most))
-    for name in ("in_front", "hidden", "switched", "once"):
+    layer.set_moving(asked)
+    for name in ("in_front", "hidden", "switched"):
         if name in asked:
             setattr(layer, name, asked[name] == "yes")
-    if "each" in asked:
-        layer.each = Moving(1, natural(asked["each"]) or 0).each
     if "view" in asked:
         layer.view = _view(asked["view"])
     if "part" in asked:
@@ -218,8 +216,7 @@ def _hold(person: Person, layer: FaceLayer) -> None:
 def make_still(person: Person, layer: FaceLayer) -> None:
     """Take a layer's further pictures away: it does not move any more."""
     _hold(person, layer)
-    layer.also = []
-    layer.save(update_fields=["also"])
+    layer.make_still()
 
 
 @transaction.atomic

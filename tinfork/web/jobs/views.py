@@ -3,8 +3,10 @@ from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, render
 from django.utils import timezone
+from django.utils.html import format_html
 from django.views.decorators.http import require_POST
 
+from tinfork.core.errors import TinForkError
 from tinfork.web.files.serving import kept_file
 from tinfork.web.productions.permissions import check
 
@@ -17,6 +19,11 @@ def _job(request: HttpRequest, pk: int) -> Job:
     job = get_object_or_404(Job.objects.select_related("scene__production"), pk=pk)
     check_job(request.user, job)
     return job
+
+
+def refusal(refused: TinForkError) -> HttpResponse:
+    """Return why something is not done, as a piece of a page."""
+    return HttpResponse(format_html('<p class="problem" role="alert">{}</p>', refused))
 
 
 def progress(request: HttpRequest, pk: int) -> HttpResponse:

@@ -364,7 +364,7 @@ def face_document(face: Face) -> dict[str, Any]:
             for p in face.pieces
         ],
         "lies": face.lies,
-        "faces": {view: face.facing_in(view) for view in face.views},
+        "faces": face.angles,
         "drawn": {view: face.drawn_view(view) for view in face.views},
     }
 

@@ -164,7 +164,7 @@ function begin(page: ActingDocument): void {
     Object.assign(room.dataset, { frame: String(state.frame), time: state.time.toFixed(6), playing: playing ? "yes" : "no" });
     mirror.stave = stave();
     const poses = acted().poses(state.frame);
-    if (state.together) group.frame(state.frame, store.staves, (one) => [store.poses(one.characterId, state.frame), store.moment(one.characterId, state.frame)]);
+    if (state.together) group.frame(state.frame, store.staves, (one) => store.posed(one.characterId, state.frame));
     else {
       mirror.frame(state.frame);
       mirror.face.pose(poses, acted().moment(state.frame));

@@ -34,8 +34,8 @@ export class Mirrors {
     else if (shown && compared) own.preview(compared.exposures, frame);
     else own.frame(frame, state.onion);
     if (compared) this.#take.preview(compared.exposures, frame);
-    if (state.together) this.group.frame(frame, store.staves, (one) => [store.poses(one.characterId, frame), store.moment(one.characterId, frame)]);
-    own.face.pose(store.poses(own.stave.characterId, frame), store.moment(own.stave.characterId, frame));
+    if (state.together) this.group.frame(frame, store.staves, (one) => store.posed(one.characterId, frame));
+    own.face.pose(...store.posed(own.stave.characterId, frame));
   }
 
   // The take that is compared has a mirror beside the track's.

@@ -91,7 +91,7 @@ function begin(page: PrompterDocument): void {
       own.hidden = who !== "" && who !== String(id);
       mirror.stave = store.stave(id);
       mirror.frame(frame);
-      mirror.face.pose(store.poses(mirror.stave.characterId, frame), store.moment(mirror.stave.characterId, frame));
+      mirror.face.pose(...store.posed(mirror.stave.characterId, frame));
     }
     if (onion) onion.show(frame);
     entries();

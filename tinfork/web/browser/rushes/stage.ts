@@ -57,7 +57,7 @@ export class Stage {
   frame(frame: number): void {
     const store = this.#store;
     if (this.#shown) this.#shown.frame(frame);
-    else this.#now.frame(frame, store.staves, (stave) => [store.poses(stave.characterId, frame), store.moment(stave.characterId, frame)]);
+    else this.#now.frame(frame, store.staves, (stave) => store.posed(stave.characterId, frame));
     this.#cast?.frame(frame);
   }
 

@@ -101,6 +101,9 @@ export class DrawnFace {
   #acts = true;
   #reach = Number.NaN;
   #poses: Poses = {};
+  #moment = START;
+  // Some of it moves by itself.
+  readonly #moves: boolean;
 
   constructor(chart: FaceDocument) {
     const mouths = `${chart.drawings.map((d, i) => `<g data-mouth="${i}" display="none" transform="${chart.mouth}">${phases(d)}</g>`).join("")}<g data-way="" display="none" transform="${chart.mouth}"></g>`;
@@ -116,6 +119,7 @@ export class DrawnFace {
     const elements = [...this.element.querySelectorAll<SVGElement>("[data-part]")];
     this.#pieces = chart.pieces.map(([part, drawing, , relief, view, turn], i) => ({ element: elements[i], part, drawing, relief: hangsOn(this.#parts, part, HEAD) ? relief : null, view: view ?? null, turn: turn ?? null, as: "" }));
     this.#slides = chart.pieces.some(([, , , relief]) => relief !== null) && !chart.pieces.some(([, , , , view]) => view);
+    this.#moves = this.#pieces.some((piece) => piece.turn);
     this.#chart = chart;
     this.#place = chart.mouth;
     this.rows = new Map(chart.drawings.map((d, i) => [d.name, i]));
@@ -132,10 +136,10 @@ export class DrawnFace {
   isCut(): boolean {
     if (!this.#acts) return false;
     if (Number.isNaN(this.#reach)) {
-      const poses = this.#poses;
+      const [poses, moment] = [this.#poses, this.#moment];
       this.pose({});
       this.#reach = this.#outside();
-      this.pose(poses);
+      this.pose(poses, moment);
     }
     return this.#outside() > this.#reach + CUT;
   }
@@ -191,10 +195,10 @@ export class DrawnFace {
   // What the parts do, by their names; those that are not named rest. Only what is another than before is touched.
   // moment: when that is, for what moves by itself.
   pose(poses: Poses, moment = START): void {
-    const moves = this.#pieces.some((piece) => piece.turn);
-    if (!moves && !this.#acts && !Object.keys(poses).length) return;
+    if (!this.#moves && !this.#acts && !Object.keys(poses).length) return;
     this.#acts = Object.keys(poses).length > 0;
     this.#poses = poses;
+    this.#moment = moment;
     const rests = new Map(this.#parts.map((part) => [part.name, part.rest]));
     const [placed, carried] = matricesAndCarried(this.#parts, poses);
     const dial = poses[HEAD]?.dials[FACING] ?? 0;

@@ -241,13 +241,11 @@ export class Store {
 
   // Acting
 
-  // What the parts of a character's face do on a frame: nobody acts until it was asked for, or where it cannot be had.
-  moment(character: number, frame: number): Moment {
-    return this.actings.find((one) => one.characterId === character)?.moment(frame) ?? { frame, drawing: () => null };
-  }
-
-  poses(character: number, frame: number): Poses {
-    return this.actings.find((one) => one.characterId === character)?.poses(frame) ?? {};
+  // What the parts of a character's face do on a frame, and when that is: nobody acts until it was asked for, or where it
+  // cannot be had.
+  posed(character: number, frame: number): readonly [Poses, Moment] {
+    const acted = this.actings.find((one) => one.characterId === character);
+    return acted ? [acted.poses(frame), acted.moment(frame)] : [{}, { frame, drawing: () => null }];
   }
 
   async loadActing(): Promise<void> {
