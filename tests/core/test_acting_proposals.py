@@ -11,7 +11,8 @@ from tests.core import stressed
 from tinfork.core.acting import verbs
 from tinfork.core.acting.accents import STRESSED, accent_scores
 from tinfork.core.acting.blinks import blink_frames
-from tinfork.core.acting.framing import FRAMINGS
+from tinfork.core.acting.bodies import of_body
+from tinfork.core.acting.framing import FRAMINGS, for_framing
 from tinfork.core.acting.lanes import Gesture, Lane, ShownFor, Where, place
 from tinfork.core.acting.proposals import proposed, stresses_in
 from tinfork.core.acting.speech import Elsewhere, Phrase, Said, Speech, marks_after, near, sides
@@ -612,3 +613,24 @@ def test_looks_are_those_of_all_thoughts_that_go_so_far():
         wanted = [one.frame for one in thoughts(speech, seed) if one.is_look]
         assert sorted(looks(speech, seed)) == sorted(wanted)
         assert wanted
+
+
+def test_a_body_goes_so_far_so_slowly_and_so_much_later():
+    way = ((0, 0.0), (8, 10.0), (40, 0.0))
+    head = Gesture(0, "turn", 100, 3, dials={dial: way for dial in ("x", "y", "turn", "size", "stretch")})
+    (body,) = of_body([head], SPEECH)
+    assert (body.kind, body.frame, body.line) == ("turn", 103, 3)
+    assert {dial: points[1] for dial, points in body.dials.items()} == {
+        "x": (10, 4.0),
+        "y": (10, 3.0),
+        "turn": (10, 3.0),
+        "size": (10, 5.0),
+    }
+    assert {points[-1] for points in body.dials.values()} == {(50, 0.0)}
+    (aside,) = of_body([Gesture(0, "turn", 100, dials={"facing": way})], SPEECH)
+    assert aside.dials == {"x": ((0, 0.0), (10, 0.9), (50, 0.0))}
+
+
+@pytest.mark.parametrize(("framing", "size"), [("close", 0.55), ("medium", 1.0), ("wide", 1.6)])
+def test_a_framing_is_so_much_more_or_less(framing, size):
+    assert for_framing(TEMPERS["grand"], FRAMINGS[framing]).size == pytest.approx(1.5 * size)
